@@ -1,0 +1,66 @@
+//! `usual-suspect knowledge`: counts or problems.
+
+use anyhow::{Context, Result, bail};
+use std::collections::BTreeMap;
+use std::path::Path;
+use std::process::ExitCode;
+use suspect_core::knowledge::{Knowledge, Section};
+
+/// Prints counts, or every problem; exit status 2 when there are problems.
+pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
+    let files = match folder {
+        Some(folder) => read_folder(folder)?,
+        None => Knowledge::shipped_files(),
+    };
+    match Knowledge::load(&files) {
+        Ok(knowledge) => {
+            let count = |section| knowledge.findings.iter().filter(|f| f.section == section).count();
+            println!("knowledge version {}, {}", knowledge.version, &knowledge.sha256[..12]);
+            println!("{:4} causes, {} pairs that may act together", knowledge.causes.len(), knowledge.pairs.len());
+            println!(
+                "{:4} findings: {} on the print, {} of the machine, {} of pattern and history, {} drawn from numbers",
+                knowledge.findings.len() - knowledge.checks.len(),
+                count(Section::Print),
+                count(Section::Machine),
+                count(Section::History),
+                count(Section::Number)
+            );
+            println!("{:4} checks", knowledge.checks.len());
+            println!("{:4} fixes", knowledge.fixes.len());
+            println!("{:4} cautions, {} stops, {} materials", knowledge.cautions.len(), knowledge.stops.len(), knowledge.materials.len());
+            println!("no problems");
+            Ok(ExitCode::SUCCESS)
+        }
+        Err(problems) => {
+            for problem in &problems {
+                eprintln!("{problem}");
+            }
+            eprintln!("{} problem{}", problems.len(), if problems.len() == 1 { "" } else { "s" });
+            Ok(ExitCode::from(2))
+        }
+    }
+}
+
+/// Reads every `.toml` file below a folder, named relative to it. A file that is no text is kept as an empty one with its name,
+/// so that the validator reports it beside everything else.
+fn read_folder(folder: &Path) -> Result<BTreeMap<String, String>> {
+    fn walk(root: &Path, dir: &Path, files: &mut BTreeMap<String, String>) -> Result<()> {
+        for entry in std::fs::read_dir(dir).with_context(|| format!("cannot read {}", dir.display()))? {
+            let path = entry?.path();
+            if path.is_dir() {
+                walk(root, &path, files)?;
+            } else if path.extension().is_some_and(|e| e == "toml") {
+                let name = path.strip_prefix(root).unwrap_or(&path).to_string_lossy().replace('\\', "/");
+                let bytes = std::fs::read(&path).with_context(|| format!("cannot read {}", path.display()))?;
+                files.insert(name, String::from_utf8_lossy(&bytes).into_owned());
+            }
+        }
+        Ok(())
+    }
+    if !folder.is_dir() {
+        bail!("{} is not a folder", folder.display());
+    }
+    let mut files = BTreeMap::new();
+    walk(folder, folder, &mut files)?;
+    Ok(files)
+}

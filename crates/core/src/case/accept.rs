@@ -1,0 +1,203 @@
+//! May this event happen now? Asked before anything is appended, so that a log only holds what makes sense.
+
+use super::event::Event;
+use super::replay::{CaseState, Status};
+use crate::evidence;
+use crate::knowledge::Knowledge;
+use crate::nearest::{hint, short};
+use crate::settings;
+
+/// Longest title, in characters.
+pub const LONGEST_TITLE: usize = 120;
+/// Longest name of a machine, a spool or a person, in characters.
+pub const LONGEST_NAME: usize = 60;
+/// Longest note or reason, in characters.
+pub const LONGEST_TEXT: usize = 2_000;
+
+/// Why an event was refused.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum Refusal {
+    /// A value makes no sense.
+    #[error("{message}")]
+    Invalid {
+        /// The part of the event: `title`, `minutes`, a finding's identifier.
+        field: String,
+        /// What is wrong and what would do.
+        message: String,
+    },
+    /// The case is not in a state for it.
+    #[error("{0}")]
+    NotNow(String),
+    /// A stop holds.
+    #[error("{message}")]
+    Stopped {
+        /// The stop's identifier.
+        stop: String,
+        /// What must be done first.
+        message: String,
+    },
+}
+
+fn invalid<T>(field: &str, message: impl Into<String>) -> Result<T, Refusal> {
+    Err(Refusal::Invalid { field: field.to_string(), message: message.into() })
+}
+
+/// Checks an event against the case as it is.
+///
+/// # Errors
+/// A [`Refusal`] whose text can be shown as it is.
+pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<(), Refusal> {
+    if case.opened_at.is_none() != matches!(event, Event::Opened { .. }) {
+        return Err(Refusal::NotNow("a case is opened once, before anything else happens in it".into()));
+    }
+    let after_closing = matches!(event, Event::Reopened { .. } | Event::Noted { .. } | Event::StopCleared { .. } | Event::Retracted { .. });
+    if case.resolved() && !after_closing {
+        return Err(Refusal::NotNow("this case is closed: reopen it first".into()));
+    }
+    match event {
+        Event::Opened { title, machine_name, machine, material, spool } => {
+            text("title", title, LONGEST_TITLE, true)?;
+            text("machine", machine_name, LONGEST_NAME, true)?;
+            text("spool", spool, LONGEST_NAME, false)?;
+            let mut context = crate::profile::Context::default();
+            for (field, value) in machine {
+                context.set(field, value).or_else(|e| invalid(field, e))?;
+            }
+            if let Some(material) = material {
+                context.set("material", material).or_else(|e| invalid("material", e))?;
+            }
+            Ok(())
+        }
+        Event::Measured { number, value } => {
+            let at = settings::position(number).or_else(|e| invalid(number, e))?;
+            settings::NUMBERS[at].accept(*value).map(|_| ()).or_else(|e| invalid(number, e))
+        }
+        Event::Observed { finding, state, .. } => observed(knowledge, finding, state),
+        Event::Checked { check, outcome, minutes, .. } => {
+            amount("minutes", *minutes)?;
+            let Some(id) = knowledge.check_id(check) else {
+                return unknown("check", check, knowledge.checks.iter().map(|c| knowledge.finding(c.finding).id.as_str()));
+            };
+            let stops: Vec<_> = case.stops.iter().map(|s| &knowledge.stops[*s]).collect();
+            if !crate::safety::allowed_under(&stops, id) {
+                return stopped(knowledge, case);
+            }
+            observed(knowledge, check, outcome)
+        }
+        Event::Tried { fix, .. } => known_fix(knowledge, fix),
+        Event::Fixed { fix, minutes, money } => {
+            known_fix(knowledge, fix)?;
+            amount("minutes", *minutes)?;
+            amount("money", *money)?;
+            if !case.stops.is_empty() {
+                return stopped(knowledge, case);
+            }
+            match case.status {
+                Status::Verifying(open) => Err(Refusal::NotNow(format!(
+                    "one change at a time: print and judge \"{}\" first",
+                    knowledge.fix(open).work.name
+                ))),
+                _ => Ok(()),
+            }
+        }
+        Event::Printed { minutes, grams, .. } => {
+            amount("minutes", *minutes)?;
+            amount("grams", *grams)?;
+            if !case.stops.is_empty() {
+                return stopped(knowledge, case);
+            }
+            match case.status {
+                Status::Verifying(_) => Ok(()),
+                _ => Err(Refusal::NotNow("no fix is waiting for its proof".into())),
+            }
+        }
+        Event::Cleared { cause, .. } => known_cause(knowledge, "cause", cause),
+        Event::Noted { text: note } => text("note", note, LONGEST_TEXT, true),
+        Event::Retracted { seq } => {
+            if *seq <= 1 || *seq > case.last_seq {
+                return invalid("seq", format!("there is no event {seq} that can be taken back"));
+            }
+            Ok(())
+        }
+        Event::StopCleared { stop, by, reason } => {
+            text("by", by, LONGEST_NAME, true)?;
+            text("reason", reason, LONGEST_TEXT, true)?;
+            match knowledge.stops.iter().position(|s| s.id == *stop) {
+                Some(at) if case.stops.contains(&at) => Ok(()),
+                Some(_) => Err(Refusal::NotNow("this stop does not hold any more".into())),
+                None => unknown("stop", stop, knowledge.stops.iter().map(|s| s.id.as_str())),
+            }
+        }
+        Event::Resolved { cause, fix, note, outcome } => {
+            text("note", note, LONGEST_TEXT, false)?;
+            if let Some(cause) = cause {
+                known_cause(knowledge, "cause", cause)?;
+            } else if *outcome == super::Outcome::FixedAndVerified {
+                return invalid("cause", "say which cause it was: the workshop learns from it");
+            }
+            fix.as_ref().map_or(Ok(()), |f| known_fix(knowledge, f))
+        }
+        Event::Reopened { reason } => {
+            text("reason", reason, LONGEST_TEXT, true)?;
+            if case.resolved() { Ok(()) } else { Err(Refusal::NotNow("this case is open".into())) }
+        }
+    }
+}
+
+fn observed(knowledge: &Knowledge, finding: &str, state: &str) -> Result<(), Refusal> {
+    let Some(id) = knowledge.finding_id(finding) else {
+        return unknown("finding", finding, knowledge.findings.iter().map(|f| f.id.as_str()));
+    };
+    if knowledge.finding(id).section == crate::knowledge::Section::Number {
+        return invalid(finding, format!("`{finding}` is drawn from the numbers: give the numbers instead"));
+    }
+    evidence::answer(knowledge, id, state).map(|_| ()).or_else(|e| invalid(finding, e))
+}
+
+fn known_fix(knowledge: &Knowledge, fix: &str) -> Result<(), Refusal> {
+    match knowledge.fix_id(fix) {
+        Some(_) => Ok(()),
+        None => unknown("fix", fix, knowledge.fixes.iter().map(|f| f.id.as_str())),
+    }
+}
+
+fn known_cause(knowledge: &Knowledge, field: &str, cause: &str) -> Result<(), Refusal> {
+    match knowledge.cause_id(cause) {
+        Some(_) => Ok(()),
+        None => unknown(field, cause, knowledge.causes.iter().map(|c| c.id.as_str())),
+    }
+}
+
+fn unknown<'a>(what: &str, given: &str, known: impl Iterator<Item = &'a str>) -> Result<(), Refusal> {
+    invalid(what, format!("`{}` is no known {what}{}", short(given), hint(given, known)))
+}
+
+fn stopped(knowledge: &Knowledge, case: &CaseState) -> Result<(), Refusal> {
+    let stop = &knowledge.stops[case.stops[0]];
+    Err(Refusal::Stopped {
+        stop: stop.id.clone(),
+        message: format!("the machine is locked: {}. Clear the stop before anything else.", stop.name),
+    })
+}
+
+/// Minutes, grams or money of one step.
+fn amount(field: &str, value: f64) -> Result<(), Refusal> {
+    if value.is_finite() && (0.0..=10_000.0).contains(&value) {
+        return Ok(());
+    }
+    invalid(field, format!("{field} must be a number between 0 and 10000, but {value} was given"))
+}
+
+fn text(field: &str, value: &str, longest: usize, needed: bool) -> Result<(), Refusal> {
+    let length = value.chars().count();
+    if needed && value.trim().is_empty() {
+        return invalid(field, format!("{field} is missing"));
+    }
+    if length > longest {
+        return invalid(field, format!("{field} has {length} characters: at most {longest} fit"));
+    }
+    if value.contains('\0') {
+        return invalid(field, format!("{field} holds a character that cannot be kept (a null)"));
+    }
+    Ok(())
+}

@@ -1,0 +1,13 @@
+//! A case is its log: events appended in order, nothing edited or deleted. What the case is now follows by replay.
+
+mod accept;
+mod event;
+pub mod file;
+mod replay;
+pub mod report;
+mod summary;
+
+pub use accept::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE, Refusal, accept};
+pub use event::{Entry, Event, Outcome};
+pub use replay::{CaseState, Resolution, Status, active, replay};
+pub use summary::{Analysis, Summary, analyse, summary};

@@ -1,0 +1,223 @@
+//! From the log to what the case is now.
+
+use super::event::{Entry, Event, Outcome};
+use crate::evidence::{self, Facts, Sighting, Tried};
+use crate::knowledge::{FindingId, FixId, Knowledge, TryResult};
+use crate::planning::Present;
+use std::collections::BTreeMap;
+use time::OffsetDateTime;
+
+/// How a case ended, with what it was.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Resolution {
+    /// How it ended.
+    pub outcome: Outcome,
+    /// The cause it was, by identifier.
+    pub cause: Option<String>,
+    /// The fix that did it, by identifier.
+    pub fix: Option<String>,
+    /// A word for the next person.
+    pub note: String,
+    /// When.
+    pub at: OffsetDateTime,
+}
+
+/// Where a case stands.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub enum Status {
+    /// Looking for the cause.
+    #[default]
+    Open,
+    /// A fix was applied; its proof by printing is due.
+    Verifying(FixId),
+    /// The proof was good; the case can be closed.
+    Cured(Option<FixId>),
+    /// Closed.
+    Resolved(Resolution),
+}
+
+/// A case as it is now.
+#[derive(Debug, Clone, Default)]
+pub struct CaseState {
+    /// What the trouble is called.
+    pub title: String,
+    /// The machine's name when the case was opened.
+    pub machine_name: String,
+    /// The spool in words.
+    pub spool: String,
+    /// What is known.
+    pub facts: Facts,
+    /// Sequence number of the event behind each finding's value.
+    pub source: BTreeMap<FindingId, u32>,
+    /// Earlier values a later answer replaced: finding, identifier of the old state.
+    pub replaced: Vec<(FindingId, String)>,
+    /// Where the case stands.
+    pub status: Status,
+    /// Minutes spent.
+    pub minutes: f64,
+    /// Grams of filament used.
+    pub grams: f64,
+    /// Money spent.
+    pub money: f64,
+    /// Stops that hold, by place in the knowledge.
+    pub stops: Vec<usize>,
+    /// State the machine was left in by the last step.
+    pub present: Present,
+    /// When the case was opened.
+    pub opened_at: Option<OffsetDateTime>,
+    /// When anything last happened.
+    pub updated_at: Option<OffsetDateTime>,
+    /// Sequence number of the last event.
+    pub last_seq: u32,
+    /// Identifiers the present knowledge does not know; kept in the log, counted for nothing.
+    pub unknown: Vec<String>,
+}
+
+/// Which entries count: those no counting retraction names. A retraction can itself be retracted.
+pub fn active(log: &[Entry]) -> Vec<bool> {
+    let mut active = vec![true; log.len()];
+    for i in (0..log.len()).rev() {
+        if let (true, Event::Retracted { seq }) = (active[i], &log[i].event)
+            && let Some(target) = log[..i].iter().position(|e| e.seq == *seq)
+        {
+            active[target] = false;
+        }
+    }
+    active
+}
+
+/// Replays a log. Never fails: what the knowledge no longer knows is listed in [`CaseState::unknown`].
+pub fn replay(knowledge: &Knowledge, log: &[Entry]) -> CaseState {
+    let mut case = CaseState::default();
+    let mut cleared_stops: BTreeMap<usize, u32> = BTreeMap::new();
+    let mut context_seq = 0;
+    let active = active(log);
+    for (entry, _) in log.iter().zip(&active).filter(|(_, a)| **a) {
+        case.apply(knowledge, entry, &mut cleared_stops, &mut context_seq);
+    }
+    if let Some(last) = log.last() {
+        case.last_seq = last.seq;
+        case.updated_at = Some(last.at);
+    }
+    let source = &case.source;
+    case.stops = crate::safety::stops_where(knowledge, &case.facts, |stop, finding| {
+        let seq = finding.map_or(context_seq, |f| source.get(&f).copied().unwrap_or(0));
+        cleared_stops.get(&stop).is_none_or(|cleared| seq > *cleared)
+    });
+    case
+}
+
+impl CaseState {
+    fn apply(&mut self, knowledge: &Knowledge, entry: &Entry, cleared_stops: &mut BTreeMap<usize, u32>, context_seq: &mut u32) {
+        match &entry.event {
+            Event::Opened { title, machine_name, machine, material, spool } => {
+                self.title = title.clone();
+                self.machine_name = machine_name.clone();
+                self.spool = spool.clone();
+                self.opened_at = Some(entry.at);
+                *context_seq = entry.seq;
+                let material = material.iter().map(|m| ("material", m.as_str()));
+                for (field, value) in machine.iter().map(|(f, v)| (f.as_str(), v.as_str())).chain(material) {
+                    if self.facts.context.set(field, value).is_err() {
+                        self.unknown.push(format!("{field}={value}"));
+                    }
+                }
+            }
+            Event::Measured { number, value } => {
+                *context_seq = entry.seq;
+                if self.facts.settings.set(number, *value).is_err() {
+                    self.unknown.push(number.clone());
+                }
+            }
+            Event::Observed { finding, state, confidence } => self.answer(knowledge, entry.seq, finding, state, *confidence),
+            Event::Checked { check, outcome, confidence, minutes } => {
+                self.minutes += minutes;
+                self.answer(knowledge, entry.seq, check, outcome, *confidence);
+                if let Some(id) = knowledge.check_id(check) {
+                    let check = knowledge.check(id);
+                    self.present = self.present.after(&check.work);
+                    self.grams += check.work.grams;
+                    let finding = knowledge.finding(check.finding);
+                    if finding.state(outcome).is_some_and(|s| check.ends_case.contains(&s)) {
+                        self.status = Status::Cured(finding.also_fix);
+                    }
+                }
+            }
+            Event::Tried { fix, result } => self.tried(knowledge, fix, *result),
+            Event::Fixed { fix, minutes, money } => {
+                self.minutes += minutes;
+                self.money += money;
+                match knowledge.fix_id(fix) {
+                    Some(id) => {
+                        self.present = self.present.after(&knowledge.fix(id).work);
+                        self.status = Status::Verifying(id);
+                    }
+                    None => self.unknown.push(fix.clone()),
+                }
+            }
+            Event::Printed { result, minutes, grams } => {
+                self.minutes += minutes;
+                self.grams += grams;
+                self.present = Present::PRINTED;
+                if let Status::Verifying(fix) = self.status {
+                    self.facts.tried.push(Tried { fix, aimed_at: None, result: *result });
+                    self.status = if *result == TryResult::Cured { Status::Cured(Some(fix)) } else { Status::Open };
+                }
+            }
+            Event::Cleared { cause, confidence } => match knowledge.cause_id(cause) {
+                Some(id) => {
+                    self.facts.cleared.retain(|(c, _)| *c != id);
+                    self.facts.cleared.push((id, *confidence));
+                }
+                None => self.unknown.push(cause.clone()),
+            },
+            Event::Noted { .. } | Event::Retracted { .. } => {}
+            Event::StopCleared { stop, .. } => match knowledge.stops.iter().position(|s| s.id == *stop) {
+                Some(at) => {
+                    cleared_stops.insert(at, entry.seq);
+                }
+                None => self.unknown.push(stop.clone()),
+            },
+            Event::Resolved { outcome, cause, fix, note } => {
+                self.status = Status::Resolved(Resolution {
+                    outcome: *outcome,
+                    cause: cause.clone(),
+                    fix: fix.clone(),
+                    note: note.clone(),
+                    at: entry.at,
+                });
+            }
+            Event::Reopened { .. } => self.status = Status::Open,
+        }
+    }
+
+    fn answer(&mut self, knowledge: &Knowledge, seq: u32, finding: &str, state: &str, confidence: evidence::Confidence) {
+        let Some(id) = knowledge.finding_id(finding) else {
+            self.unknown.push(finding.to_string());
+            return;
+        };
+        if let Some(old) = self.facts.findings.remove(&id) {
+            self.replaced.push((id, old.answer.id(knowledge, id).to_string()));
+        }
+        self.source.insert(id, seq);
+        match evidence::answer(knowledge, id, state) {
+            Ok(Some(answer)) => {
+                self.facts.findings.insert(id, Sighting { answer, confidence });
+            }
+            Ok(None) => {}
+            Err(_) => self.unknown.push(format!("{finding}={state}")),
+        }
+    }
+
+    fn tried(&mut self, knowledge: &Knowledge, fix: &str, result: TryResult) {
+        match knowledge.fix_id(fix) {
+            Some(fix) => self.facts.tried.push(Tried { fix, aimed_at: None, result }),
+            None => self.unknown.push(fix.to_string()),
+        }
+    }
+
+    /// Whether the case is closed.
+    pub fn resolved(&self) -> bool {
+        matches!(self.status, Status::Resolved(_))
+    }
+}

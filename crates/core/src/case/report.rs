@@ -1,0 +1,246 @@
+//! The line-up as it goes out: the open JSON format.
+
+use crate::evidence::{Evidence, Facts, Source};
+use crate::knowledge::Knowledge;
+use crate::planning::{Action, Plan, Present, Step, Workshop, plan};
+use crate::ranking::{LineUp, rank, rank_plain};
+use crate::safety;
+use serde::Serialize;
+
+/// Name and version of the format.
+pub const FORMAT: &str = "usual-suspect-lineup/1";
+
+/// Which ranking is asked for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Mode {
+    /// Everything.
+    Full,
+    /// Single causes only, without groups and superseding, for outside checks.
+    Plain,
+}
+
+/// The whole report.
+#[derive(Debug, Serialize)]
+pub struct Report {
+    /// [`FORMAT`].
+    pub format: &'static str,
+    /// Which knowledge spoke.
+    pub knowledge: KnowledgeStamp,
+    /// Every cause, most probable first.
+    pub line_up: Vec<CauseReport>,
+    /// Pairs above 0.1 %.
+    pub pairs: Vec<PairReport>,
+    /// All pairs together.
+    pub pairs_total: f64,
+    /// Someone we have not met.
+    pub unlisted: f64,
+    /// Its prior.
+    pub unlisted_prior: f64,
+    /// Does the evidence fit together?
+    pub surprise: SurpriseReport,
+    /// Best step first.
+    pub next: Vec<StepReport>,
+    /// Expected counted minutes to the end.
+    pub expected_minutes: f64,
+    /// What to mind.
+    pub cautions: Vec<CautionReport>,
+    /// A stop holds.
+    pub stop: bool,
+    /// Which.
+    pub stops: Vec<String>,
+}
+
+/// Version and hash of the knowledge.
+#[derive(Debug, Serialize)]
+pub struct KnowledgeStamp {
+    /// Version.
+    pub version: String,
+    /// SHA-256, hexadecimal.
+    pub sha256: String,
+}
+
+/// One cause.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct CauseReport {
+    pub cause: String,
+    pub probability: f64,
+    pub prior: f64,
+    pub alone: f64,
+    pub prior_alone: f64,
+    pub evidence: Vec<EvidenceReport>,
+}
+
+/// One pair.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct PairReport {
+    pub causes: [String; 2],
+    pub probability: f64,
+    pub prior: f64,
+    pub evidence: Vec<EvidenceReport>,
+}
+
+/// One row of a ledger.
+#[derive(Debug, Serialize)]
+#[serde(untagged)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub enum EvidenceReport {
+    Finding { finding: String, state: String, decibans: f64 },
+    Tried { tried: usize, result: &'static str, decibans: f64 },
+    Cleared { cleared: String, decibans: f64 },
+}
+
+/// Surprise.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct SurpriseReport {
+    pub decibans: f64,
+    pub disagree: Vec<String>,
+    pub unexplained: Vec<String>,
+}
+
+/// One step.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct StepReport {
+    pub kind: &'static str,
+    pub id: String,
+    pub minutes: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub saves_minutes: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub cures: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub outcomes: Option<Vec<OutcomeReport>>,
+}
+
+/// What an outcome would do.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct OutcomeReport {
+    pub state: String,
+    pub probability: f64,
+    pub leader: String,
+    pub leader_probability: f64,
+}
+
+/// One caution.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct CautionReport {
+    pub id: String,
+    pub level: String,
+    pub text: String,
+}
+
+/// Ranks and plans a case with the workshop's default settings.
+pub fn line_up(knowledge: &Knowledge, facts: &Facts, mode: Mode) -> Report {
+    let ranked = match mode {
+        Mode::Full => rank(knowledge, facts),
+        Mode::Plain => rank_plain(knowledge, facts),
+    };
+    let stops = safety::stops(knowledge, facts);
+    let plan = plan(knowledge, facts, &ranked, &Workshop::default(), Present::default(), &stops);
+    report(knowledge, facts, &ranked, &plan)
+}
+
+fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) -> Report {
+    let name = |c: crate::knowledge::CauseId| knowledge.cause(c).id.clone();
+    let names = |ids: &[crate::knowledge::FindingId]| ids.iter().map(|f| knowledge.finding(*f).id.clone()).collect();
+    let first = plan.steps.first().map_or(&[][..], |s| match s.action {
+        Action::Check(c) => &knowledge.check(c).work.cautions,
+        Action::Fix(x) => &knowledge.fix(x).work.cautions,
+        Action::ClearStop(s) => &knowledge.stops[s].work.cautions,
+        Action::GiveUp => &[],
+    });
+    Report {
+        format: FORMAT,
+        knowledge: KnowledgeStamp { version: knowledge.version.clone(), sha256: knowledge.sha256.clone() },
+        line_up: ranked
+            .causes
+            .iter()
+            .map(|l| CauseReport {
+                cause: name(l.cause),
+                probability: l.probability,
+                prior: l.prior,
+                alone: l.alone,
+                prior_alone: l.prior_alone,
+                evidence: evidence(knowledge, &ranked.evidence, &l.ledger),
+            })
+            .collect(),
+        pairs: ranked
+            .pairs
+            .iter()
+            .map(|p| PairReport {
+                causes: p.causes.map(name),
+                probability: p.probability,
+                prior: p.prior,
+                evidence: evidence(knowledge, &ranked.evidence, &p.ledger),
+            })
+            .collect(),
+        pairs_total: ranked.pairs_total,
+        unlisted: ranked.unlisted,
+        unlisted_prior: ranked.unlisted_prior,
+        surprise: SurpriseReport {
+            decibans: ranked.surprise.decibans,
+            disagree: names(&ranked.surprise.disagree),
+            unexplained: names(&ranked.surprise.unexplained),
+        },
+        next: plan.steps.iter().map(|s| step(knowledge, s)).collect(),
+        expected_minutes: plan.expected_minutes,
+        cautions: safety::cautions(knowledge, facts, first)
+            .into_iter()
+            .map(|c| &knowledge.cautions[c])
+            .map(|c| CautionReport { id: c.id.clone(), level: c.level.clone(), text: c.text.clone() })
+            .collect(),
+        stop: !plan.stops.is_empty(),
+        stops: plan.stops.iter().map(|s| knowledge.stops[*s].id.clone()).collect(),
+    }
+}
+
+fn evidence(knowledge: &Knowledge, evidence: &Evidence, ledger: &[f64]) -> Vec<EvidenceReport> {
+    let rows = evidence.items.iter().zip(ledger);
+    rows.map(|(item, &decibans)| match item.source {
+        Source::Finding(f, sighting) => EvidenceReport::Finding {
+            finding: knowledge.finding(f).id.clone(),
+            state: sighting.answer.id(knowledge, f).to_string(),
+            decibans,
+        },
+        Source::Tried(n, tried) => EvidenceReport::Tried { tried: n, result: tried.result.id(), decibans },
+        Source::Cleared(cause, _) => EvidenceReport::Cleared { cleared: knowledge.cause(cause).id.clone(), decibans },
+    })
+    .collect()
+}
+
+fn step(knowledge: &Knowledge, step: &Step) -> StepReport {
+    let (kind, id) = match step.action {
+        Action::Check(c) => ("check", knowledge.check_name(c).to_string()),
+        Action::Fix(x) => ("fix", knowledge.fix(x).id.clone()),
+        Action::ClearStop(s) => ("clear", knowledge.stops[s].id.clone()),
+        Action::GiveUp => ("give-up", "ask-the-maker".to_string()),
+    };
+    let check = match step.action {
+        Action::Check(c) => Some(c),
+        _ => None,
+    };
+    StepReport {
+        kind,
+        id,
+        minutes: step.minutes,
+        saves_minutes: check.map(|_| step.saves),
+        cures: matches!(step.action, Action::Fix(_)).then_some(step.cures),
+        outcomes: check.map(|c| {
+            let finding = knowledge.finding(knowledge.check(c).finding);
+            step.outcomes
+                .iter()
+                .map(|o| OutcomeReport {
+                    state: finding.states[o.state].id.clone(),
+                    probability: o.probability,
+                    leader: knowledge.cause(o.leader).id.clone(),
+                    leader_probability: o.leader_probability,
+                })
+                .collect()
+        }),
+    }
+}

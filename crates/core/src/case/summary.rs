@@ -1,0 +1,112 @@
+//! A case in one line: what lists, floor and statistics read.
+
+use super::replay::{CaseState, Status};
+use crate::knowledge::Knowledge;
+use crate::planning::{Action, Plan, Workshop, plan};
+use crate::ranking::{LineUp, rank};
+use time::OffsetDateTime;
+
+/// The ranking and the plan of a case as it is now.
+#[derive(Debug, Clone)]
+pub struct Analysis {
+    /// Who, and why.
+    pub line_up: LineUp,
+    /// What next.
+    pub plan: Plan,
+}
+
+/// Ranks and plans a case.
+pub fn analyse(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> Analysis {
+    let line_up = rank(knowledge, &case.facts);
+    let plan = plan(knowledge, &case.facts, &line_up, workshop, case.present, &case.stops);
+    Analysis { line_up, plan }
+}
+
+/// What is kept beside the log so that lists need no replay.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Summary {
+    /// Title.
+    pub title: String,
+    /// `open`, `verifying`, `cured` or `resolved`.
+    pub status: &'static str,
+    /// Material family.
+    pub material: Option<String>,
+    /// Leading suspect and its probability.
+    pub leader: Option<(String, f64)>,
+    /// Name of the next step.
+    pub next_step: Option<String>,
+    /// Stops that hold, by identifier.
+    pub stops: Vec<String>,
+    /// How it ended.
+    pub outcome: Option<&'static str>,
+    /// The cause it was.
+    pub cause: Option<String>,
+    /// The fix that did it.
+    pub fix: Option<String>,
+    /// Minutes spent.
+    pub minutes: f64,
+    /// Grams used.
+    pub grams: f64,
+    /// Money spent.
+    pub money: f64,
+    /// Opened.
+    pub opened_at: OffsetDateTime,
+    /// Last event.
+    pub updated_at: OffsetDateTime,
+    /// Closed.
+    pub closed_at: Option<OffsetDateTime>,
+}
+
+/// Sums up a case.
+pub fn summary(knowledge: &Knowledge, case: &CaseState) -> Summary {
+    let (leader, next_step) = if case.resolved() {
+        (None, None)
+    } else {
+        let line_up = rank(knowledge, &case.facts);
+        let next = next_step(knowledge, case, &line_up);
+        let leader = line_up.leader().map(|l| (knowledge.cause(l.cause).id.clone(), l.probability));
+        (leader, Some(next))
+    };
+    let resolution = match &case.status {
+        Status::Resolved(r) => Some(r),
+        _ => None,
+    };
+    let opened_at = case.opened_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
+    Summary {
+        title: case.title.clone(),
+        status: match case.status {
+            Status::Open => "open",
+            Status::Verifying(_) => "verifying",
+            Status::Cured(_) => "cured",
+            Status::Resolved(_) => "resolved",
+        },
+        material: case.facts.context.id("material").map(str::to_string),
+        leader,
+        next_step,
+        stops: case.stops.iter().map(|s| knowledge.stops[*s].id.clone()).collect(),
+        outcome: resolution.map(|r| r.outcome.id()),
+        cause: resolution.and_then(|r| r.cause.clone()),
+        fix: resolution.and_then(|r| r.fix.clone()),
+        minutes: case.minutes,
+        grams: case.grams,
+        money: case.money,
+        opened_at,
+        updated_at: case.updated_at.unwrap_or(opened_at),
+        closed_at: resolution.map(|r| r.at),
+    }
+}
+
+fn next_step(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -> String {
+    match case.status {
+        Status::Verifying(fix) if case.stops.is_empty() => return format!("Prove it by printing: {}", knowledge.fix(fix).work.name),
+        Status::Cured(_) if case.stops.is_empty() => return "Close the case".into(),
+        _ => {}
+    }
+    let plan = crate::planning::outline(knowledge, &case.facts, &line_up.posterior, &Workshop::default(), case.present, &case.stops);
+    match plan.steps.first().map(|s| s.action) {
+        Some(Action::Check(c)) => knowledge.check(c).work.name.clone(),
+        Some(Action::Fix(x)) => knowledge.fix(x).work.name.clone(),
+        Some(Action::ClearStop(s)) => knowledge.stops[s].work.name.clone(),
+        Some(Action::GiveUp) | None => "Ask the maker".into(),
+    }
+}

@@ -1,0 +1,130 @@
+//! Findings the program draws from numbers by itself: temperatures against the material's window, flow against the melt limit.
+
+use super::{Answer, Confidence, Sighting};
+use crate::knowledge::{FindingId, Knowledge};
+use crate::profile::Context;
+use crate::settings::Settings;
+
+/// Outer quarter of the nozzle window that counts as its low or high end.
+const WINDOW_END: f64 = 0.25;
+/// Share of the melt limit from which the demand counts as near it.
+const NEAR_LIMIT: f64 = 0.8;
+/// Line width that fits a nozzle, as multiples of its size.
+const LINE_FITS: (f64, f64) = (0.9, 1.5);
+/// Usual retraction in mm with a Bowden feed and with a direct one.
+const RETRACT_BOWDEN: (f64, f64) = (3.0, 6.0);
+const RETRACT_DIRECT: (f64, f64) = (0.4, 1.5);
+/// Melt limit in mm³/s assumed for a 0.4 mm nozzle when none is given: lined, all-metal.
+const MELT_LINED: f64 = 10.0;
+const MELT_ALL_METAL: f64 = 14.0;
+/// A top skin thinner than this (mm) over an infill sparser than this (per cent) bridges badly.
+const SKIN_THIN: (f64, f64) = (0.8, 20.0);
+
+/// All findings that follow from the numbers known, with the state each shows. A number not known gives nothing.
+pub fn findings_from_numbers(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Vec<(FindingId, Sighting)> {
+    let drawn = [
+        ("nozzle-vs-window", nozzle(knowledge, context, settings)),
+        ("bed-vs-window", window(knowledge, context, settings, "bed_c", |m| m.bed_c)),
+        ("fan-vs-window", window(knowledge, context, settings, "fan_percent", |m| m.fan_percent)),
+        ("flow-demand", flow_demand(context, settings)),
+        ("enclosure-vs-material", enclosure(knowledge, context, settings)),
+        ("line-vs-nozzle", line(settings)),
+        ("skin-vs-infill", skin(settings)),
+        ("retract-vs-feed", retraction(context, settings)),
+    ];
+    drawn
+        .into_iter()
+        .filter_map(|(id, state)| {
+            let (state, confidence) = state?;
+            let finding = knowledge.finding_id(id)?;
+            let state = knowledge.finding(finding).state(state)?;
+            Some((finding, Sighting { answer: Answer::State(state), confidence }))
+        })
+        .collect()
+}
+
+type Drawn = Option<(&'static str, Confidence)>;
+
+fn sure(state: &'static str) -> Drawn {
+    Some((state, Confidence::Sure))
+}
+
+fn material<'k>(knowledge: &'k Knowledge, context: &Context) -> Option<&'k crate::knowledge::Material> {
+    knowledge.material(context.id("material")?)
+}
+
+fn nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {
+    let (low, high) = material(knowledge, context)?.nozzle_c;
+    let t = settings.get("nozzle_c")?;
+    let end = (high - low) * WINDOW_END;
+    sure(match t {
+        t if t < low => "below",
+        t if t > high => "above",
+        t if t < low + end => "low-end",
+        t if t > high - end => "high-end",
+        _ => "inside",
+    })
+}
+
+fn window(
+    knowledge: &Knowledge,
+    context: &Context,
+    settings: &Settings,
+    number: &str,
+    of: impl Fn(&crate::knowledge::Material) -> (f64, f64),
+) -> Drawn {
+    let (low, high) = of(material(knowledge, context)?);
+    let value = settings.get(number)?;
+    sure(if value < low { "below" } else if value > high { "above" } else { "inside" })
+}
+
+/// Volumetric rate asked for, in mm³/s.
+///
+/// # Formula
+/// Q = h · w · v with layer height h and line width w in mm and speed v in mm/s.
+pub fn volumetric_rate(layer_mm: f64, line_width_mm: f64, speed_mm_s: f64) -> f64 {
+    layer_mm * line_width_mm * speed_mm_s
+}
+
+fn flow_demand(context: &Context, settings: &Settings) -> Drawn {
+    let rate = volumetric_rate(settings.get("layer_mm")?, settings.get("line_width_mm")?, settings.get("speed_mm_s")?);
+    let (limit, confidence) = match (settings.get("melt_limit_mm3_s"), context.id("hotend")) {
+        (Some(limit), _) => (limit, Confidence::Sure),
+        (None, Some("lined")) => (MELT_LINED, Confidence::Likely),
+        (None, Some("all-metal")) => (MELT_ALL_METAL, Confidence::Likely),
+        _ => return None,
+    };
+    let state = if rate > limit { "over-limit" } else if rate >= NEAR_LIMIT * limit { "near-limit" } else { "easy" };
+    Some((state, confidence))
+}
+
+fn enclosure(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {
+    let material = material(knowledge, context)?;
+    let (low, high) = material.chamber_c;
+    if let Some(t) = settings.get("chamber_c") {
+        return sure(if t > high { "too-warm" } else if material.closed && t < low { "too-open" } else { "fits" });
+    }
+    match (material.closed, context.id("enclosure")?) {
+        (true, "open") => sure("too-open"),
+        (true, _) | (false, "open") => sure("fits"),
+        (false, "heated") => Some(("too-warm", Confidence::Likely)),
+        (false, _) => Some(("too-warm", Confidence::Hunch)),
+    }
+}
+
+fn line(settings: &Settings) -> Drawn {
+    let ratio = settings.get("line_width_mm")? / settings.get("nozzle_mm")?;
+    sure(if ratio < LINE_FITS.0 - 1e-9 { "too-thin" } else if ratio > LINE_FITS.1 + 1e-9 { "too-wide" } else { "fits" })
+}
+
+fn skin(settings: &Settings) -> Drawn {
+    let thickness = settings.get("top_layers")? * settings.get("layer_mm")?;
+    let infill = settings.get("infill_percent")?;
+    sure(if thickness < SKIN_THIN.0 - 1e-9 && infill < SKIN_THIN.1 { "thin" } else { "enough" })
+}
+
+fn retraction(context: &Context, settings: &Settings) -> Drawn {
+    let (low, high) = if context.id("feed")? == "bowden" { RETRACT_BOWDEN } else { RETRACT_DIRECT };
+    let value = settings.get("retract_mm")?;
+    sure(if value < low { "small" } else if value > high { "large" } else { "usual" })
+}

@@ -1,0 +1,410 @@
+//! Turns entries into the validated knowledge: resolves every reference, checks every value.
+
+use super::load::{Entries, Entry, Problem};
+use super::raw;
+use super::strength::WEIGHTS;
+use super::types::*;
+use crate::nearest::hint;
+use crate::profile::Condition;
+use std::collections::HashMap;
+
+/// Backgrounds may not fall below this.
+const LEAST_BACKGROUND: f64 = 0.01;
+
+/// Most states a finding may have. Most have 2 to 5; "what changed last" has ten.
+pub const MOST_STATES: usize = 12;
+
+/// Identifiers with the index each stands for.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Index {
+    pub causes: HashMap<String, CauseId>,
+    pub findings: HashMap<String, FindingId>,
+    pub checks: HashMap<String, CheckId>,
+    pub fixes: HashMap<String, FixId>,
+    pub cautions: HashMap<String, usize>,
+}
+
+pub(super) struct Built {
+    pub index: Index,
+    pub causes: Vec<Cause>,
+    pub findings: Vec<Finding>,
+    pub checks: Vec<Check>,
+    pub fixes: Vec<Fix>,
+    pub cautions: Vec<Caution>,
+    pub materials: Vec<Material>,
+    pub stops: Vec<Stop>,
+}
+
+pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
+    let mut index = Index::default();
+    number(entries.causes.iter().map(|(_, e)| e), &mut index.causes, CauseId, problems);
+    number(entries.fixes.iter(), &mut index.fixes, FixId, problems);
+    number(entries.findings.iter().map(|(_, e)| e), &mut index.findings, FindingId, problems);
+    let first_check = entries.findings.len() as u16;
+    for (i, entry) in entries.checks.iter().enumerate() {
+        index.checks.insert(entry.id.clone(), CheckId(i as u16));
+        if index.findings.insert(entry.id.clone(), FindingId(first_check + i as u16)).is_some() {
+            problems.push(entry.problem("", "this identifier stands for two findings"));
+        }
+    }
+    for (i, entry) in entries.cautions.iter().enumerate() {
+        index.cautions.insert(entry.id.clone(), i);
+    }
+
+    let mut build = Builder { index, problems };
+    let mut findings: Vec<Finding> = entries.findings.iter().map(|(section, e)| build.finding(*section, e)).collect();
+    findings.extend(entries.checks.iter().enumerate().map(|(i, e)| build.check_finding(CheckId(i as u16), e)));
+    let checks = entries.checks.iter().enumerate().map(|(i, e)| build.check(first_check + i as u16, e, &findings)).collect();
+    let mut fixes: Vec<Fix> = entries.fixes.iter().map(|e| build.fix(e)).collect();
+    let causes = entries.causes.iter().enumerate().map(|(i, (family, e))| build.cause(i, family, e, &mut fixes)).collect();
+    let cautions = entries.cautions.iter().map(|e| build.caution(e)).collect();
+    let materials = entries.materials.iter().map(|e| build.material(e)).collect();
+    let stops = entries.stops.iter().map(|e| build.stop(e, &findings)).collect();
+    for (fix, entry) in fixes.iter().zip(&entries.fixes) {
+        if fix.cures.is_empty() {
+            build.problems.push(entry.problem("", "no cause names this fix"));
+        }
+    }
+    Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops }
+}
+
+fn number<'a, T: 'a, I>(
+    entries: impl Iterator<Item = &'a Entry<T>>,
+    into: &mut HashMap<String, I>,
+    id: impl Fn(u16) -> I,
+    problems: &mut Vec<Problem>,
+) {
+    for (i, entry) in entries.enumerate() {
+        if into.insert(entry.id.clone(), id(i as u16)).is_some() {
+            problems.push(entry.problem("", "this identifier stands twice"));
+        }
+    }
+}
+
+struct Builder<'p> {
+    index: Index,
+    problems: &'p mut Vec<Problem>,
+}
+
+impl Builder<'_> {
+    fn say<T>(&mut self, entry: &Entry<T>, key: &str, message: impl Into<String>) {
+        self.problems.push(entry.problem(key, message));
+    }
+
+    fn conditions<T>(&mut self, entry: &Entry<T>, key: &str, texts: &[String]) -> Vec<Condition> {
+        let mut out = Vec::new();
+        for text in texts {
+            match Condition::parse(text) {
+                Ok(condition) => out.push(condition),
+                Err(e) => self.say(entry, key, e),
+            }
+        }
+        out
+    }
+
+    fn resolve<T, I: Copy>(&mut self, entry: &Entry<T>, key: &str, id: &str, what: &str, get: impl Fn(&Index) -> &HashMap<String, I>) -> Option<I> {
+        let found = get(&self.index).get(id).copied();
+        if found.is_none() {
+            let message = format!("`{id}` is no {what}{}", hint(id, get(&self.index).keys().map(String::as_str)));
+            self.say(entry, key, message);
+        }
+        found
+    }
+
+    fn probability<T>(&mut self, entry: &Entry<T>, key: &str, strength: &super::strength::Strength) -> f64 {
+        strength.value().unwrap_or_else(|e| {
+            self.say(entry, key, e);
+            0.5
+        })
+    }
+
+    fn finding(&mut self, section: Section, entry: &Entry<raw::Finding>) -> Finding {
+        let raw = &entry.raw;
+        let states = match (&raw.absent, raw.background, raw.states.is_empty()) {
+            (Some(absent), Some(b), true) => vec![
+                State { id: "absent".into(), phrase: absent.clone(), background: 1.0 - b },
+                State { id: "present".into(), phrase: raw.plain.clone(), background: b },
+            ],
+            (None, None, false) => raw
+                .states
+                .iter()
+                .map(|(id, background, phrase)| State { id: id.clone(), phrase: phrase.clone(), background: *background })
+                .collect(),
+            _ => {
+                self.say(entry, "", "give either `absent` and `background`, or `states`");
+                vec![State { id: "absent".into(), phrase: String::new(), background: 0.5 }, State { id: "present".into(), phrase: String::new(), background: 0.5 }]
+            }
+        };
+        self.states(entry, &states);
+        if section != Section::Number && raw.question.is_empty() {
+            self.say(entry, "question", "the question is missing");
+        }
+        let mut one_of = Vec::new();
+        for (id, members) in &raw.one_of {
+            let indices: Vec<usize> = members.iter().filter_map(|m| states.iter().position(|s| s.id == *m)).collect();
+            if indices.len() != members.len() {
+                self.say(entry, &format!("one_of.{id}"), "names a state that does not exist");
+            }
+            one_of.push((id.clone(), indices));
+        }
+        Finding {
+            id: entry.id.clone(),
+            section,
+            region: raw.region.clone(),
+            question: raw.question.clone(),
+            plain: raw.plain.clone(),
+            term: raw.term.clone(),
+            states,
+            one_of,
+            group: raw.group.clone(),
+            needs: self.conditions(entry, "needs", &raw.needs),
+            check: None,
+            also_fix: None,
+        }
+    }
+
+    fn states<T>(&mut self, entry: &Entry<T>, states: &[State]) {
+        if !(2..=MOST_STATES).contains(&states.len()) {
+            self.say(entry, "states", format!("{} states: a finding has 2 to {MOST_STATES}", states.len()));
+        }
+        for state in states {
+            if !(LEAST_BACKGROUND - 1e-12..=1.0).contains(&state.background) {
+                self.say(entry, &state.id, format!("background {} must lie between {LEAST_BACKGROUND} and 1", state.background));
+            }
+            if states.iter().filter(|s| s.id == state.id).count() > 1 {
+                self.say(entry, &state.id, "the state stands twice");
+            }
+        }
+        let sum: f64 = states.iter().map(|s| s.background).sum();
+        if (sum - 1.0).abs() > 1e-9 {
+            self.say(entry, "states", format!("backgrounds sum to {sum}, not to 1"));
+        }
+    }
+
+    fn check_finding(&mut self, check: CheckId, entry: &Entry<raw::Check>) -> Finding {
+        let raw = &entry.raw;
+        let also_fix = raw.also_fix.as_ref().and_then(|id| self.resolve(entry, "also_fix", id, "fix", |i| &i.fixes));
+        let others = raw.outcomes.len().saturating_sub(1).max(1) as f64;
+        let states: Vec<State> = raw
+            .outcomes
+            .iter()
+            .map(|(id, phrase)| {
+                let background = raw.background.get(id).copied().unwrap_or(match &raw.sound {
+                    Some(sound) if sound == id => 0.9,
+                    Some(_) => 0.1 / others,
+                    None => 1.0 / raw.outcomes.len().max(1) as f64,
+                });
+                State { id: id.clone(), phrase: phrase.clone(), background }
+            })
+            .collect();
+        self.states(entry, &states);
+        for id in raw.background.keys().chain(raw.sound.iter()).chain(&raw.ends_case) {
+            if !states.iter().any(|s| s.id == *id) {
+                self.say(entry, id, "is not among the outcomes");
+            }
+        }
+        if also_fix.is_some() && states.iter().any(|s| !["cured", "better", "same", "worse"].contains(&s.id.as_str())) {
+            self.say(entry, "outcomes", "a check that is also a fix has the outcomes cured, better, same, worse");
+        }
+        Finding {
+            id: entry.id.clone(),
+            section: Section::Check,
+            region: String::new(),
+            question: raw.work.name.clone(),
+            plain: raw.plain.clone(),
+            term: String::new(),
+            states,
+            one_of: Vec::new(),
+            group: raw.group.clone(),
+            needs: self.conditions(entry, "needs", &raw.needs),
+            check: Some(check),
+            also_fix,
+        }
+    }
+
+    fn check(&mut self, finding: u16, entry: &Entry<raw::Check>, findings: &[Finding]) -> Check {
+        let raw = &entry.raw;
+        let own = &findings[finding as usize];
+        let mut ends_case: Vec<usize> = raw.ends_case.iter().filter_map(|s| own.state(s)).collect();
+        if own.also_fix.is_some() {
+            ends_case.extend(own.state("cured"));
+        }
+        let supersedes = raw.supersedes.iter().filter_map(|id| self.resolve(entry, "supersedes", id, "finding", |i| &i.findings)).collect();
+        Check { finding: FindingId(finding), work: self.work(entry, &raw.work), supersedes, ends_case }
+    }
+
+    fn work<T>(&mut self, entry: &Entry<T>, raw: &raw::Work) -> Work {
+        if raw.name.is_empty() || raw.steps.is_empty() {
+            self.say(entry, "", "`name` and `steps` are needed");
+        }
+        for (key, value) in [("minutes", raw.minutes), ("waiting", raw.waiting), ("grams", raw.grams), ("money", raw.money)] {
+            if !(0.0..=10_000.0).contains(&value) {
+                self.say(entry, key, format!("{value} makes no sense here"));
+            }
+        }
+        let mut scale = |key: &str, text: &str, words: [&str; 3]| {
+            let at = if text.is_empty() { Some(0) } else { words.iter().position(|w| *w == text) };
+            at.unwrap_or_else(|| {
+                self.problems.push(entry.problem(key, format!("`{text}` is not one of {}", words.join(", "))));
+                0
+            }) as u8
+        };
+        let dismantling = scale("dismantling", &raw.dismantling, ["none", "some", "much"]);
+        let risk = scale("risk", &raw.risk, ["none", "some", "high"]);
+        let mut state = MachineState::default();
+        for word in &raw.state {
+            match word.as_str() {
+                "hot" => state.hot = Some(true),
+                "cold" | "unplugged" => state.hot = Some(false),
+                "unloaded" => state.unloaded = Some(true),
+                "loaded" => state.unloaded = Some(false),
+                "open" => state.open = Some(true),
+                _ => self.say(entry, "state", format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open")),
+            }
+        }
+        let cautions = raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
+        Work {
+            name: raw.name.clone(),
+            steps: raw.steps.clone(),
+            tools: raw.tools.clone(),
+            minutes: raw.minutes,
+            waiting: raw.waiting,
+            grams: raw.grams,
+            money: raw.money,
+            dismantling,
+            risk,
+            state,
+            state_words: raw.state.clone(),
+            prints: raw.prints,
+            cautions,
+        }
+    }
+
+    fn fix(&mut self, entry: &Entry<raw::Fix>) -> Fix {
+        let raw = &entry.raw;
+        let kind = match raw.kind.as_str() {
+            "easy" => FixKind::Easy,
+            "involved" => FixKind::Involved,
+            "work-around" => FixKind::WorkAround,
+            other => {
+                self.say(entry, "kind", format!("`{other}` is not one of easy, involved, work-around"));
+                FixKind::Easy
+            }
+        };
+        Fix {
+            id: entry.id.clone(),
+            kind,
+            work: self.work(entry, &raw.work),
+            cures: Vec::new(),
+            verify: raw.verify.clone(),
+            verify_minutes: raw.verify_minutes,
+            verify_waiting: raw.verify_waiting,
+            verify_grams: raw.verify_grams,
+            may_bring: raw.may_bring.iter().filter_map(|id| self.resolve(entry, "may_bring", id, "finding", |i| &i.findings)).collect(),
+            warranty: raw.warranty.clone(),
+            school: raw.school.clone(),
+            needs: self.conditions(entry, "needs", &raw.needs),
+        }
+    }
+
+    fn cause(&mut self, at: usize, family: &str, entry: &Entry<raw::Cause>, fixes: &mut [Fix]) -> Cause {
+        let raw = &entry.raw;
+        let weight = WEIGHTS.iter().find(|(word, _)| *word == raw.weight).map(|(_, w)| *w).unwrap_or_else(|| {
+            let words: Vec<_> = WEIGHTS.iter().map(|(w, _)| *w).collect();
+            self.say(entry, "weight", format!("`{}` is not one of {}", raw.weight, words.join(", ")));
+            4.0
+        });
+        let mut factors = Vec::new();
+        for (text, factor) in &raw.context {
+            match Condition::parse(text) {
+                Ok(_) if !(0.0..=20.0).contains(factor) => self.say(entry, &format!("context.{text}"), format!("factor {factor} must lie between 0 and 20")),
+                Ok(condition) => factors.push((condition, *factor)),
+                Err(e) => self.say(entry, &format!("context.{text}"), e),
+            }
+        }
+        let mut consequence_of = Vec::new();
+        for (root, strength) in &raw.consequence_of {
+            let chance = self.probability(entry, &format!("consequence_of.{root}"), strength);
+            if let Some(id) = self.resolve(entry, "consequence_of", root, "cause", |i| &i.causes) {
+                consequence_of.push((id, chance));
+            }
+        }
+        if raw.fixes.is_empty() {
+            self.say(entry, "fixes", "a cause needs at least one fix");
+        }
+        let mut own_fixes = Vec::new();
+        for (id, strength) in &raw.fixes {
+            let chance = self.probability(entry, &format!("fixes.{id}"), strength).clamp(0.05, 0.95);
+            if let Some(fix) = self.resolve(entry, "fixes", id, "fix", |i| &i.fixes) {
+                fixes[fix.at()].cures.push((CauseId(at as u16), chance));
+                own_fixes.push(fix);
+            }
+        }
+        Cause {
+            id: entry.id.clone(),
+            name: raw.name.clone(),
+            plain: raw.plain.clone(),
+            family: family.to_string(),
+            mechanism: raw.mechanism.trim().to_string(),
+            clears: raw.clears.clone(),
+            pictogram: if raw.pictogram.is_empty() { family.to_string() } else { raw.pictogram.clone() },
+            weight,
+            factors,
+            exclusive: raw.exclusive.clone(),
+            consequence_of,
+            fixes: own_fixes,
+        }
+    }
+
+    fn caution(&mut self, entry: &Entry<raw::Caution>) -> Caution {
+        if !["caution", "warning"].contains(&entry.raw.level.as_str()) {
+            self.say(entry, "level", "use caution or warning");
+        }
+        Caution { id: entry.id.clone(), level: entry.raw.level.clone(), text: entry.raw.text.clone(), when: self.conditions(entry, "when", &entry.raw.when) }
+    }
+
+    fn material(&mut self, entry: &Entry<raw::Material>) -> Material {
+        let raw = &entry.raw;
+        for (key, (low, high)) in [("nozzle_c", raw.nozzle_c), ("bed_c", raw.bed_c), ("chamber_c", raw.chamber_c), ("fan_percent", raw.fan_percent)] {
+            if low >= high {
+                self.say(entry, key, format!("the window {low} to {high} is empty"));
+            }
+        }
+        if let Err(e) = Condition::parse(&format!("material={}", entry.id)) {
+            self.say(entry, "", e);
+        }
+        Material {
+            id: entry.id.clone(),
+            nozzle_c: raw.nozzle_c,
+            bed_c: raw.bed_c,
+            chamber_c: raw.chamber_c,
+            fan_percent: raw.fan_percent,
+            closed: raw.closed,
+            drying: raw.drying.clone(),
+        }
+    }
+
+    fn stop(&mut self, entry: &Entry<raw::Stop>, findings: &[Finding]) -> Stop {
+        let raw = &entry.raw;
+        let holds = raw.holds.iter().map(|all| all.iter().filter_map(|t| self.stop_term(entry, t, findings)).collect()).collect();
+        let until = raw.until.iter().filter_map(|t| self.stop_term(entry, t, findings)).collect();
+        let check = raw.check.as_ref().and_then(|id| self.resolve(entry, "check", id, "check", |i| &i.checks));
+        Stop { id: entry.id.clone(), name: raw.title.clone(), why: raw.why.clone(), holds, until, check, work: self.work(entry, &raw.work) }
+    }
+
+    /// `finding=state`, `field=value` of the context, or `number>=value`.
+    fn stop_term(&mut self, entry: &Entry<raw::Stop>, text: &str, findings: &[Finding]) -> Option<StopTerm> {
+        let found = if let Some((number, value)) = text.split_once(">=") {
+            match (crate::settings::position(number), value.parse()) {
+                (Ok(_), Ok(value)) => Ok(StopTerm::AtLeast(number.to_string(), value)),
+                _ => Err(format!("`{text}` is not number>=value")),
+            }
+        } else {
+            match text.split_once('=').and_then(|(id, state)| Some((*self.index.findings.get(id)?, state))) {
+                Some((f, state)) => findings[f.at()].state(state).map(|s| StopTerm::Finding(f, s)).ok_or_else(|| format!("`{state}` is no state of it")),
+                None => Condition::parse(text).map(StopTerm::Context),
+            }
+        };
+        found.map_err(|e| self.say(entry, "holds", e)).ok()
+    }
+}

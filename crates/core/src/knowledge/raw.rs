@@ -1,0 +1,165 @@
+//! The TOML format of the knowledge, as written: nothing is checked here but the shape.
+
+use super::strength::Strength;
+use serde::Deserialize;
+use std::collections::BTreeMap;
+
+/// A link: chances by state, or the chance of `present`.
+#[derive(Debug, Deserialize)]
+#[serde(untagged)]
+pub enum Link {
+    Present(Strength),
+    States(BTreeMap<String, Strength>),
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Cause {
+    pub name: String,
+    pub plain: String,
+    pub weight: String,
+    pub mechanism: String,
+    pub clears: String,
+    #[serde(default)]
+    pub pictogram: String,
+    #[serde(default)]
+    pub context: BTreeMap<String, f64>,
+    #[serde(default)]
+    pub exclusive: Vec<String>,
+    #[serde(default)]
+    pub consequence_of: BTreeMap<String, Strength>,
+    pub fixes: Vec<(String, Strength)>,
+    pub links: BTreeMap<String, Link>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Finding {
+    #[serde(default)]
+    pub region: String,
+    #[serde(default)]
+    pub question: String,
+    pub plain: String,
+    #[serde(default)]
+    pub term: String,
+    /// Two-state findings: phrase for `absent`.
+    pub absent: Option<String>,
+    /// Two-state findings: background of `present`.
+    pub background: Option<f64>,
+    /// Findings of more states: identifier, background, phrase.
+    #[serde(default)]
+    pub states: Vec<(String, f64, String)>,
+    #[serde(default)]
+    pub one_of: BTreeMap<String, Vec<String>>,
+    pub group: Option<String>,
+    #[serde(default)]
+    pub needs: Vec<String>,
+}
+
+#[derive(Debug, Default, Deserialize)]
+#[serde(default)]
+pub struct Work {
+    pub name: String,
+    pub steps: Vec<String>,
+    pub tools: Vec<String>,
+    pub minutes: f64,
+    pub waiting: f64,
+    pub grams: f64,
+    pub money: f64,
+    pub dismantling: String,
+    pub risk: String,
+    pub state: Vec<String>,
+    pub prints: bool,
+    pub cautions: Vec<String>,
+}
+
+#[derive(Debug, Deserialize)]
+pub struct Check {
+    #[serde(flatten)]
+    pub work: Work,
+    pub plain: String,
+    /// Identifier and what is seen.
+    pub outcomes: Vec<(String, String)>,
+    /// The outcome a healthy machine gives: background 0.9.
+    pub sound: Option<String>,
+    /// Backgrounds where the default does not fit.
+    #[serde(default)]
+    pub background: BTreeMap<String, f64>,
+    pub group: Option<String>,
+    #[serde(default)]
+    pub supersedes: Vec<String>,
+    pub also_fix: Option<String>,
+    #[serde(default)]
+    pub ends_case: Vec<String>,
+    #[serde(default)]
+    pub needs: Vec<String>,
+}
+
+/// The usual proof, for fixes that need no other: the same small piece again.
+fn same_piece() -> String {
+    "Print the same piece with the same settings and lay it beside the kept one.".into()
+}
+fn a_few_minutes() -> f64 {
+    3.0
+}
+fn a_small_piece_minutes() -> f64 {
+    25.0
+}
+fn a_small_piece_grams() -> f64 {
+    6.0
+}
+
+#[derive(Debug, Deserialize)]
+pub struct Fix {
+    #[serde(flatten)]
+    pub work: Work,
+    pub kind: String,
+    #[serde(default = "same_piece")]
+    pub verify: String,
+    #[serde(default = "a_few_minutes")]
+    pub verify_minutes: f64,
+    #[serde(default = "a_small_piece_minutes")]
+    pub verify_waiting: f64,
+    #[serde(default = "a_small_piece_grams")]
+    pub verify_grams: f64,
+    #[serde(default)]
+    pub may_bring: Vec<String>,
+    #[serde(default)]
+    pub warranty: String,
+    #[serde(default)]
+    pub school: String,
+    #[serde(default)]
+    pub needs: Vec<String>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Caution {
+    pub level: String,
+    pub text: String,
+    #[serde(default)]
+    pub when: Vec<String>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Material {
+    pub nozzle_c: (f64, f64),
+    pub bed_c: (f64, f64),
+    pub chamber_c: (f64, f64),
+    pub fan_percent: (f64, f64),
+    pub closed: bool,
+    pub drying: String,
+}
+
+#[derive(Debug, Deserialize)]
+pub struct Stop {
+    #[serde(flatten)]
+    pub work: Work,
+    pub title: String,
+    pub why: String,
+    pub holds: Vec<Vec<String>>,
+    #[serde(default)]
+    pub until: Vec<String>,
+    pub check: Option<String>,
+}

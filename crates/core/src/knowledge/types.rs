@@ -1,0 +1,284 @@
+//! What the knowledge is made of, validated: every reference is an index, every chance a probability.
+
+use crate::profile::Condition;
+
+macro_rules! index {
+    ($(#[$doc:meta] $name:ident)+) => { $(
+        #[$doc]
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+        pub struct $name(pub u16);
+        impl $name {
+            /// As a plain index into the knowledge's list.
+            pub fn at(self) -> usize { self.0 as usize }
+        }
+    )+ };
+}
+
+index! {
+    /// A cause, by its place in knowledge order.
+    CauseId
+    /// A finding (a sign, a behaviour, a pattern, a number's finding or a check's outcome), by its place in knowledge order.
+    FindingId
+    /// A check, by its place in knowledge order.
+    CheckId
+    /// A fix, by its place in knowledge order.
+    FixId
+}
+
+/// The fault itself.
+#[derive(Debug, Clone)]
+pub struct Cause {
+    /// Fixed identifier.
+    pub id: String,
+    /// Short name as under a figure of the line-up: "Loose pulley".
+    pub name: String,
+    /// Plain phrase: what is wrong, in a beginner's words.
+    pub plain: String,
+    /// Family: path, feeder, hotend, heat, flow, motion-set, bed, mechanics, electric, material, model, normal.
+    pub family: String,
+    /// How the cause makes the fault, in about three sentences.
+    pub mechanism: String,
+    /// What would clear it, in words.
+    pub clears: String,
+    /// Name of the pictogram of its part.
+    pub pictogram: String,
+    /// Book weight on the five-step scale.
+    pub weight: f64,
+    /// Factors for the context; 0 makes the cause impossible there.
+    pub factors: Vec<(Condition, f64)>,
+    /// Groups of causes of which at most one acts.
+    pub exclusive: Vec<String>,
+    /// Upstream causes with the chance that they bring this one on.
+    pub consequence_of: Vec<(CauseId, f64)>,
+    /// Its fixes, easy to involved; the first is the one a try "aimed at" the cause means.
+    pub fixes: Vec<FixId>,
+}
+
+/// Which part of the vocabulary a finding belongs to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Section {
+    /// Seen on the print.
+    Print,
+    /// Seen or heard on the machine.
+    Machine,
+    /// Pattern and history.
+    History,
+    /// Drawn from numbers by the program, never asked.
+    Number,
+    /// The outcome of a check.
+    Check,
+}
+
+/// One state of a finding.
+#[derive(Debug, Clone)]
+pub struct State {
+    /// Identifier: `present`, `gear-slips`.
+    pub id: String,
+    /// Phrase for ledger and buttons; for a check, what is seen.
+    pub phrase: String,
+    /// How often the state is seen in cases whose cause has no link to the finding.
+    pub background: f64,
+}
+
+/// Something that can be observed, with 2 to 5 states.
+#[derive(Debug, Clone)]
+pub struct Finding {
+    /// Fixed identifier.
+    pub id: String,
+    /// Where it belongs.
+    pub section: Section,
+    /// Region of the print (or part of the machine) it is found at.
+    pub region: String,
+    /// The question as a person would ask it.
+    pub question: String,
+    /// Plain phrase.
+    pub plain: String,
+    /// The field's term.
+    pub term: String,
+    /// States, in order. A two-state finding starts with `absent`.
+    pub states: Vec<State>,
+    /// Answers that stand for several states, each given weight 1: `unsure-which`.
+    pub one_of: Vec<(String, Vec<usize>)>,
+    /// Group of findings that say the same thing twice.
+    pub group: Option<String>,
+    /// Conditions of the context under which the finding makes sense.
+    pub needs: Vec<Condition>,
+    /// The check whose outcome this is.
+    pub check: Option<CheckId>,
+    /// A check that is at the same time a try of this fix.
+    pub also_fix: Option<FixId>,
+}
+
+impl Finding {
+    /// True for `absent` / `present` findings, whose chances combine by noisy-or.
+    pub fn presence(&self) -> bool {
+        self.states.len() == 2 && self.states[0].id == "absent"
+    }
+
+    /// Index of a state by its identifier.
+    pub fn state(&self, id: &str) -> Option<usize> {
+        self.states.iter().position(|s| s.id == id)
+    }
+
+    /// False when the context contradicts what the finding needs.
+    pub fn fits(&self, context: &crate::profile::Context) -> bool {
+        self.needs.iter().all(|n| n.holds(context) != Some(false))
+    }
+}
+
+/// In which state the machine must be, and in which a step leaves it.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct MachineState {
+    /// `Some(true)` hot, `Some(false)` cold, `None` does not matter.
+    pub hot: Option<bool>,
+    /// Filament taken out.
+    pub unloaded: Option<bool>,
+    /// Covers off or hot end open.
+    pub open: Option<bool>,
+}
+
+/// What doing a step takes: shared by checks and fixes.
+#[derive(Debug, Clone)]
+pub struct Work {
+    /// Imperative name: "Mark the pulley and its shaft".
+    pub name: String,
+    /// Steps in order.
+    pub steps: Vec<String>,
+    /// Tools needed.
+    pub tools: Vec<String>,
+    /// Hands-on minutes.
+    pub minutes: f64,
+    /// Waiting minutes.
+    pub waiting: f64,
+    /// Grams of filament used.
+    pub grams: f64,
+    /// Money spent, in the shop's currency.
+    pub money: f64,
+    /// 0 none, 1 some, 2 much taking apart.
+    pub dismantling: u8,
+    /// 0 none, 1 some, 2 much risk of making things worse.
+    pub risk: u8,
+    /// Machine state needed.
+    pub state: MachineState,
+    /// The words the knowledge uses for that state: "cold", "unloaded".
+    pub state_words: Vec<String>,
+    /// Ends with a print, which leaves the machine hot, loaded and closed.
+    pub prints: bool,
+    /// Indices of cautions to read before the step.
+    pub cautions: Vec<usize>,
+}
+
+/// A check: an action with outcomes.
+#[derive(Debug, Clone)]
+pub struct Check {
+    /// The finding its outcome is.
+    pub finding: FindingId,
+    /// What it takes.
+    pub work: Work,
+    /// Findings that count nothing once this check has given an answer.
+    pub supersedes: Vec<FindingId>,
+    /// Outcomes after which the fault is gone and the case needs no further step.
+    pub ends_case: Vec<usize>,
+}
+
+/// Easy, involved or a way round the fault.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum FixKind {
+    /// Done in minutes with little to go wrong.
+    Easy,
+    /// Takes dismantling, parts or care.
+    Involved,
+    /// The fault stays, the print succeeds.
+    WorkAround,
+}
+
+/// A repair.
+#[derive(Debug, Clone)]
+pub struct Fix {
+    /// Fixed identifier, verb-object.
+    pub id: String,
+    /// Easy, involved or work-around.
+    pub kind: FixKind,
+    /// What it takes, the verification print left out.
+    pub work: Work,
+    /// Causes it cures with the chance, each within 0.05..0.95.
+    pub cures: Vec<(CauseId, f64)>,
+    /// How the cure is proven: what to print.
+    pub verify: String,
+    /// Hands-on minutes of the verification.
+    pub verify_minutes: f64,
+    /// Waiting minutes of the verification.
+    pub verify_waiting: f64,
+    /// Grams of the verification print.
+    pub verify_grams: f64,
+    /// Findings it may bring on when overdone.
+    pub may_bring: Vec<FindingId>,
+    /// Said before a change that may void the maker's warranty.
+    pub warranty: String,
+    /// The school it belongs to, when practitioners differ.
+    pub school: String,
+    /// Conditions of the context under which the fix makes sense.
+    pub needs: Vec<Condition>,
+}
+
+/// A safety caution, read before the step it belongs to.
+#[derive(Debug, Clone)]
+pub struct Caution {
+    /// Identifier.
+    pub id: String,
+    /// `caution` or `warning`.
+    pub level: String,
+    /// What to mind.
+    pub text: String,
+    /// Contexts in which it is said whatever the step.
+    pub when: Vec<Condition>,
+}
+
+/// Window of a material family. Temperatures in °C, fan in per cent.
+#[derive(Debug, Clone)]
+pub struct Material {
+    /// Identifier of the family.
+    pub id: String,
+    /// Nozzle window, low to high.
+    pub nozzle_c: (f64, f64),
+    /// Bed window.
+    pub bed_c: (f64, f64),
+    /// Chamber window; the low end is absent where an open machine will do.
+    pub chamber_c: (f64, f64),
+    /// Part fan window.
+    pub fan_percent: (f64, f64),
+    /// Whether it wants a closed enclosure.
+    pub closed: bool,
+    /// Drying: temperature and hours in words.
+    pub drying: String,
+}
+
+/// One term of a stop's condition.
+#[derive(Debug, Clone)]
+pub enum StopTerm {
+    /// A finding shows a state, with whatever confidence.
+    Finding(FindingId, usize),
+    /// The context holds.
+    Context(Condition),
+    /// A setting is at or above a value.
+    AtLeast(String, f64),
+}
+
+/// A stop condition: the machine is locked until a named person clears it.
+#[derive(Debug, Clone)]
+pub struct Stop {
+    /// Identifier.
+    pub id: String,
+    /// Short name for tag and list.
+    pub name: String,
+    /// Why the machine must not run.
+    pub why: String,
+    /// Alternatives, each a list of terms that hold together.
+    pub holds: Vec<Vec<StopTerm>>,
+    /// Terms that lift it, any one of them.
+    pub until: Vec<StopTerm>,
+    /// The check that leads to the clearing, when there is one; it may be done under the stop.
+    pub check: Option<CheckId>,
+    /// The step that clears it.
+    pub work: Work,
+}

@@ -1,0 +1,36 @@
+//! The rules of the job, with no input or output of their own.
+//!
+//! Everything here takes data and returns data: no clock, no chance, no database, no interface words.
+//!
+//! - [`knowledge`]: causes, findings, checks, fixes, cautions, materials and stops, loaded and validated
+//! - [`evidence`]: what is known of one case, numbers turned into findings
+//! - [`ranking`]: how likely each suspect is, and why
+//! - [`planning`]: which check or fix costs least and tells most
+//! - [`safety`]: stop conditions and cautions
+//! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
+//!
+//! A tour of one case:
+//!
+//! ```
+//! use suspect_core::{case, knowledge::Knowledge};
+//!
+//! let knowledge = Knowledge::shipped();
+//! let text = r#"{ "format": "usual-suspect-case/1", "machine": { "motion": "crossed-belt" },
+//!                 "findings": [ { "id": "layer-step" }, { "id": "shift-size", "state": "any-size" } ] }"#
+//!     .replace(r#""id": "layer-step""#, r#""id": "layer-step", "state": "present""#);
+//! let facts = case::file::read(&knowledge, &text).unwrap();
+//! let report = case::report::line_up(&knowledge, &facts, case::report::Mode::Full);
+//! assert_eq!(report.line_up[0].cause, "pulley-slips");
+//! assert!(!report.stop);
+//! ```
+#![warn(missing_docs)]
+
+pub mod case;
+pub mod evidence;
+pub mod knowledge;
+pub mod nearest;
+pub mod planning;
+pub mod profile;
+pub mod ranking;
+pub mod safety;
+pub mod settings;

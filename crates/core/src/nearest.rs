@@ -1,0 +1,37 @@
+//! The nearest known word for a misspelt one.
+
+/// The candidate most alike to `given` (Jaro-Winkler similarity of at least 0.75), if there is one.
+pub fn nearest<'a>(given: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
+    candidates
+        .into_iter()
+        .map(|c| (strsim::jaro_winkler(given, c), c))
+        .filter(|(alike, _)| *alike >= 0.75)
+        .max_by(|a, b| a.0.total_cmp(&b.0))
+        .map(|(_, c)| c)
+}
+
+/// ", did you mean `x`?" or nothing: the tail of a message about an unknown identifier.
+pub fn hint<'a>(given: &str, candidates: impl IntoIterator<Item = &'a str>) -> String {
+    nearest(given, candidates).map(|n| format!("; did you mean `{n}`?")).unwrap_or_default()
+}
+
+/// The given text cut to 40 characters for use in a message, so that a huge value stays readable.
+pub fn short(given: &str) -> String {
+    let mut cut: String = given.chars().take(40).collect();
+    if cut.len() < given.len() {
+        cut.push('…');
+    }
+    cut
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_misspelt_identifier_finds_its_neighbour_and_nonsense_finds_none() {
+        assert_eq!(nearest("puley-slips", ["belt-loose", "pulley-slips"]), Some("pulley-slips"));
+        assert_eq!(nearest("zzzz", ["belt-loose", "pulley-slips"]), None);
+        assert_eq!(short(&"é".repeat(50)).chars().count(), 41);
+    }
+}

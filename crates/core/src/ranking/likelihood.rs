@@ -1,0 +1,148 @@
+//! Likelihood of one piece of evidence under each hypothesis, against `unlisted`.
+
+use super::{Hypothesis, decibans};
+use crate::evidence::{Item, Source};
+use crate::knowledge::{
+    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of, tried_likelihoods,
+};
+
+/// Weights of one item for all causes alone, and what is needed to reckon pairs.
+#[derive(Debug)]
+pub(crate) struct Column {
+    kind: Kind,
+    /// λ per state for findings.
+    weights: Vec<f64>,
+    /// Likelihood under `unlisted`.
+    unlisted: f64,
+    /// Decibans and ratio per cause alone.
+    single: Vec<(f64, f64)>,
+    /// Whether the cause says anything of the item.
+    linked: Vec<bool>,
+}
+
+#[derive(Debug, Clone, Copy)]
+enum Kind {
+    Finding(FindingId),
+    /// A check that is also a try of a fix.
+    TryingCheck(FindingId),
+    Tried(FixId, Option<CauseId>, TryResult),
+    /// Likelihood when the cleared cause acts.
+    Cleared(f64),
+}
+
+/// P that a part is found sound although it acts; otherwise 1 minus it.
+const SOUND_THOUGH_GUILTY: f64 = 0.1;
+
+impl Column {
+    pub fn new(knowledge: &Knowledge, item: &Item) -> Self {
+        let causes = knowledge.causes.len();
+        let weights = item.weights.clone();
+        let (kind, unlisted) = match item.source {
+            Source::Finding(f, _) => {
+                let kind = match knowledge.finding(f).also_fix {
+                    Some(_) => Kind::TryingCheck(f),
+                    None => Kind::Finding(f),
+                };
+                (kind, weigh(&weights, knowledge.table.unlisted(f)))
+            }
+            Source::Tried(_, t) => (Kind::Tried(t.fix, t.aimed_at, t.result), tried_likelihoods(&[0.0])[t.result as usize]),
+            Source::Cleared(_, confidence) => {
+                let gamma = confidence.gamma();
+                let blur = |p: f64| gamma * p + (1.0 - gamma) / 2.0;
+                (Kind::Cleared(blur(SOUND_THOUGH_GUILTY)), blur(1.0 - SOUND_THOUGH_GUILTY))
+            }
+        };
+        let mut column = Self { kind, weights, unlisted, single: Vec::with_capacity(causes), linked: Vec::with_capacity(causes) };
+        for c in knowledge.cause_ids() {
+            let (l, linked) = match kind {
+                Kind::Finding(f) | Kind::TryingCheck(f) => {
+                    (weigh(&column.weights, knowledge.table.states(c, f)), knowledge.table.linked(c, f))
+                }
+                Kind::Tried(fix, only, result) => {
+                    let k = chance(knowledge, fix, only, c);
+                    (tried_likelihoods(&[k])[result as usize], k > 0.0)
+                }
+                Kind::Cleared(guilty) => {
+                    let hit = matches!(item.source, Source::Cleared(cleared, _) if cleared == c);
+                    (if hit { guilty } else { unlisted }, hit)
+                }
+            };
+            column.single.push(column.against(l));
+            column.linked.push(linked);
+        }
+        column
+    }
+
+    fn against(&self, likelihood: f64) -> (f64, f64) {
+        let ratio = likelihood / self.unlisted;
+        (decibans(ratio), ratio)
+    }
+
+    /// Weight of the item for a hypothesis: decibans and likelihood ratio against `unlisted`.
+    pub fn weight(&self, knowledge: &Knowledge, h: Hypothesis) -> (f64, f64) {
+        match h {
+            Hypothesis::Unlisted => (0.0, 1.0),
+            Hypothesis::One(c) => self.single[c.at()],
+            Hypothesis::Two(i, j) => match (self.linked[i.at()], self.linked[j.at()]) {
+                (true, true) => self.both(knowledge, i, j),
+                (one, _) if !self.tries() => self.single[if one { i.at() } else { j.at() }],
+                (false, false) => self.single[i.at()],
+                _ => self.both(knowledge, i, j),
+            },
+        }
+    }
+
+    /// For a try, a pair of which one cause is touched is neither the one nor the other alone.
+    fn tries(&self) -> bool {
+        matches!(self.kind, Kind::TryingCheck(..) | Kind::Tried(..))
+    }
+
+    fn both(&self, knowledge: &Knowledge, i: CauseId, j: CauseId) -> (f64, f64) {
+        let l = match self.kind {
+            Kind::Finding(f) | Kind::TryingCheck(f) => {
+                let mut states = [0.0; MOST_STATES];
+                pair_states(knowledge, f, i, j, &mut states);
+                weigh(&self.weights, &states)
+            }
+            Kind::Tried(fix, only, result) => {
+                tried_likelihoods(&[chance(knowledge, fix, only, i), chance(knowledge, fix, only, j)])[result as usize]
+            }
+            Kind::Cleared(guilty) => guilty,
+        };
+        self.against(l)
+    }
+}
+
+/// P(state | pair) for every state of a finding: the one linked cause speaks alone; two speak by noisy-or, or by the mean.
+pub(crate) fn pair_states(knowledge: &Knowledge, f: FindingId, i: CauseId, j: CauseId, out: &mut [f64; MOST_STATES]) {
+    let finding = knowledge.finding(f);
+    if let Some(fix) = finding.also_fix {
+        let table = tried_likelihoods(&[knowledge.cure(fix, i), knowledge.cure(fix, j)]);
+        let folded = fold(table, &results_of(finding));
+        out[..folded.len()].copy_from_slice(&folded);
+        return;
+    }
+    let (a, b) = (knowledge.table.states(i, f), knowledge.table.states(j, f));
+    match (knowledge.table.linked(i, f), knowledge.table.linked(j, f)) {
+        (true, true) if finding.presence() => {
+            let absent = (a[0] * b[0] / finding.states[0].background).clamp(FLOOR, 1.0 - FLOOR);
+            out[0] = absent;
+            out[1] = 1.0 - absent;
+        }
+        (true, true) => {
+            for s in 0..a.len() {
+                out[s] = (a[s] + b[s]) / 2.0;
+            }
+        }
+        (true, false) => out[..a.len()].copy_from_slice(a),
+        _ => out[..b.len()].copy_from_slice(b),
+    }
+}
+
+fn chance(knowledge: &Knowledge, fix: FixId, only: Option<CauseId>, cause: CauseId) -> f64 {
+    if only.is_none_or(|c| c == cause) { knowledge.cure(fix, cause) } else { 0.0 }
+}
+
+fn weigh(weights: &[f64], likelihoods: &[f64]) -> f64 {
+    weights.iter().zip(likelihoods).map(|(w, l)| w * l).sum()
+}

@@ -1,0 +1,52 @@
+//! Stop conditions and cautions: what must not run, and what to mind before a step.
+
+use crate::evidence::{Answer, Facts};
+use crate::knowledge::{FindingId, Knowledge, Stop, StopTerm};
+
+/// Stops that hold for the facts, in knowledge order.
+pub fn stops(knowledge: &Knowledge, facts: &Facts) -> Vec<usize> {
+    stops_where(knowledge, facts, |_, _| true)
+}
+
+/// Stops that hold when only facts accepted by `counts(stop, finding)` are looked at. A finding of `None` is the profile or a number.
+///
+/// A stop holds with whatever confidence its fact was given: a hunch of loose heater wires is enough to switch off.
+pub fn stops_where(knowledge: &Knowledge, facts: &Facts, counts: impl Fn(usize, Option<FindingId>) -> bool) -> Vec<usize> {
+    (0..knowledge.stops.len())
+        .filter(|s| {
+            let stop = &knowledge.stops[*s];
+            let held = stop.holds.iter().any(|all| all.iter().all(|t| holds(facts, t)) && all.iter().any(|t| counts(*s, finding_of(t))));
+            held && !stop.until.iter().any(|t| holds(facts, t))
+        })
+        .collect()
+}
+
+fn finding_of(term: &StopTerm) -> Option<FindingId> {
+    match term {
+        StopTerm::Finding(f, _) => Some(*f),
+        _ => None,
+    }
+}
+
+fn holds(facts: &Facts, term: &StopTerm) -> bool {
+    match term {
+        StopTerm::Finding(f, state) => facts.findings.get(f).is_some_and(|s| s.answer == Answer::State(*state)),
+        StopTerm::Context(condition) => condition.holds(&facts.context) == Some(true),
+        StopTerm::AtLeast(number, least) => facts.settings.get(number).is_some_and(|v| v >= *least),
+    }
+}
+
+/// Cautions of a step with those the context always calls for, in knowledge order, each once.
+pub fn cautions(knowledge: &Knowledge, facts: &Facts, of_step: &[usize]) -> Vec<usize> {
+    (0..knowledge.cautions.len())
+        .filter(|c| {
+            let when = &knowledge.cautions[*c].when;
+            of_step.contains(c) || (!when.is_empty() && when.iter().all(|w| w.holds(&facts.context) == Some(true)))
+        })
+        .collect()
+}
+
+/// Whether a check may be done under the stops that hold: only the one that leads to the clearing.
+pub fn allowed_under(stops: &[&Stop], check: crate::knowledge::CheckId) -> bool {
+    stops.iter().all(|s| s.check == Some(check))
+}
