@@ -1,7 +1,9 @@
 //! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads to the fix.
 
+mod demo;
 mod knowledge;
 mod rank;
+mod serve;
 
 use clap::{Parser, Subcommand};
 use std::path::PathBuf;
@@ -18,6 +20,16 @@ struct Cli {
 enum Command {
     /// Rank a case file and print the line-up as JSON. Needs no database.
     Rank(rank::Options),
+    /// Serve the pages.
+    Serve(serve::Options),
+    /// Load the demo workshop into an empty database.
+    Demo {
+        #[command(flatten)]
+        database: serve::Database,
+        /// Load its cases this many times, for measuring.
+        #[arg(long, default_value_t = 1)]
+        copies: usize,
+    },
     /// Look into the knowledge.
     Knowledge {
         #[command(subcommand)]
@@ -34,9 +46,18 @@ enum KnowledgeCommand {
     },
 }
 
+/// Runs what waits on network and database; the other commands need no runtime.
+fn asynchronous(work: impl Future<Output = anyhow::Result<ExitCode>>) -> anyhow::Result<ExitCode> {
+    let filter = tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into());
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    tokio::runtime::Builder::new_multi_thread().enable_all().build()?.block_on(work)
+}
+
 fn main() -> ExitCode {
     let result = match Cli::parse().command {
         Command::Rank(options) => rank::run(&options),
+        Command::Serve(options) => asynchronous(serve::run(&options)),
+        Command::Demo { database, copies } => asynchronous(serve::demo(&database, copies)),
         Command::Knowledge { command: KnowledgeCommand::Check { folder } } => knowledge::check(folder.as_deref()),
     };
     result.unwrap_or_else(|e| {

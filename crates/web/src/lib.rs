@@ -1,1 +1,27 @@
-//! Stub.
+//! The pages of Usual Suspect: routes, view models, templates and drawings. No rule of the job is decided here.
+#![warn(missing_docs)]
+
+mod assets;
+mod drawing;
+mod form;
+mod page_error;
+mod pages;
+mod protection;
+mod routes;
+mod show;
+mod state;
+mod urls;
+
+pub use routes::router;
+pub use state::AppState;
+
+use std::future::Future;
+use tokio::net::TcpListener;
+
+/// Serves the pages on a listener until `shutdown` is done; requests under way are finished first.
+///
+/// # Errors
+/// When the listener fails.
+pub async fn serve(listener: TcpListener, state: AppState, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
+    axum::serve(listener, router(state)).with_graceful_shutdown(shutdown).await
+}

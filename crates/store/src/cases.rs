@@ -1,0 +1,278 @@
+//! Cases: opening, appending with the expected sequence number, reading, listing.
+
+use crate::entity::{case_entry, case_summary};
+use crate::{Store, StoreError};
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Set,
+    TransactionTrait,
+};
+use suspect_core::case::{self, Entry, Event, Summary};
+use suspect_core::knowledge::Knowledge;
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+/// A line of floor or records.
+#[derive(Debug, Clone, PartialEq)]
+pub struct CaseRow {
+    /// Identifier.
+    pub id: Uuid,
+    /// Running number of the workshop, for talking about a case.
+    pub number: i64,
+    /// Machine.
+    pub machine_id: Uuid,
+    /// Last event.
+    pub last_seq: u32,
+    /// Title.
+    pub title: String,
+    /// `open`, `verifying`, `cured`, `resolved`.
+    pub status: String,
+    /// Material family.
+    pub material: Option<String>,
+    /// Leading suspect and its probability.
+    pub leader: Option<(String, f64)>,
+    /// Name of the next step.
+    pub next_step: Option<String>,
+    /// Stops that hold.
+    pub stops: Vec<String>,
+    /// How it ended.
+    pub outcome: Option<String>,
+    /// The cause it was.
+    pub cause: Option<String>,
+    /// The fix that did it.
+    pub fix: Option<String>,
+    /// Minutes spent.
+    pub minutes: f64,
+    /// Grams used.
+    pub grams: f64,
+    /// Money spent.
+    pub money: f64,
+    /// Opened.
+    pub opened_at: OffsetDateTime,
+    /// Last event.
+    pub updated_at: OffsetDateTime,
+    /// Closed.
+    pub closed_at: Option<OffsetDateTime>,
+}
+
+impl From<case_summary::Model> for CaseRow {
+    fn from(row: case_summary::Model) -> Self {
+        Self {
+            id: row.case_id,
+            number: row.number,
+            machine_id: row.machine_id,
+            last_seq: row.last_seq as u32,
+            title: row.title,
+            status: row.status,
+            material: row.material,
+            leader: row.leader.zip(row.leader_probability),
+            next_step: row.next_step,
+            stops: row.stops.split_whitespace().map(str::to_string).collect(),
+            outcome: row.outcome,
+            cause: row.cause,
+            fix: row.fix,
+            minutes: row.minutes,
+            grams: row.grams,
+            money: row.money,
+            opened_at: row.opened_at,
+            updated_at: row.updated_at,
+            closed_at: row.closed_at,
+        }
+    }
+}
+
+/// Which closed cases are asked for.
+#[derive(Debug, Clone, Default)]
+pub struct RecordFilter {
+    /// Only this machine.
+    pub machine: Option<Uuid>,
+    /// Only this cause.
+    pub cause: Option<String>,
+    /// Only this outcome.
+    pub outcome: Option<String>,
+}
+
+impl RecordFilter {
+    fn condition(&self) -> Condition {
+        Condition::all()
+            .add(case_summary::Column::Status.eq("resolved"))
+            .add_option(self.machine.map(|m| case_summary::Column::MachineId.eq(m)))
+            .add_option(self.cause.as_ref().map(|c| case_summary::Column::Cause.eq(c)))
+            .add_option(self.outcome.as_ref().map(|o| case_summary::Column::Outcome.eq(o)))
+    }
+}
+
+impl Store {
+    /// Opens a case under an identifier chosen by the caller, so that the same form sent twice opens one case.
+    ///
+    /// Returns the last sequence number.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] when an event makes no sense, [`StoreError::Conflict`] when another case has this identifier.
+    pub async fn open_case(&self, knowledge: &Knowledge, id: Uuid, machine: Uuid, events: &[Event], at: OffsetDateTime) -> Result<u32, StoreError> {
+        let (entries, summary) = extend(knowledge, &[], events, at)?;
+        let transaction = self.db.begin().await?;
+        let mut row = row(id, &summary, entries.len() as u32);
+        row.machine_id = Set(machine);
+        let inserted = case_summary::Entity::insert(row)
+            .on_conflict(sea_orm::sea_query::OnConflict::column(case_summary::Column::CaseId).do_nothing().to_owned())
+            .exec_without_returning(&transaction)
+            .await?;
+        if inserted == 0 {
+            transaction.rollback().await?;
+            return already_there(&self.case_log(id).await?, 0, events);
+        }
+        insert(&transaction, id, &entries).await?;
+        transaction.commit().await?;
+        Ok(entries.len() as u32)
+    }
+
+    /// Appends events to a case whose last event the caller knows to be `expected`. Returns the last sequence number.
+    ///
+    /// The same events sent again are recognised and answered as if they had just been stored.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], [`StoreError::Refused`], or [`StoreError::Conflict`] when someone else wrote first.
+    pub async fn append(&self, knowledge: &Knowledge, id: Uuid, expected: u32, events: &[Event], at: OffsetDateTime) -> Result<u32, StoreError> {
+        let transaction = self.db.begin().await?;
+        let head = case_summary::Entity::find_by_id(id).lock_exclusive().one(&transaction).await?.ok_or(StoreError::NotFound)?;
+        let log = read_log(&transaction, id).await?;
+        if head.last_seq as u32 != expected {
+            transaction.rollback().await?;
+            return already_there(&log, expected, events);
+        }
+        let (entries, summary) = extend(knowledge, &log, events, at)?;
+        let last = expected + entries.len() as u32;
+        insert(&transaction, id, &entries).await?;
+        row(id, &summary, last).update(&transaction).await?;
+        transaction.commit().await?;
+        Ok(last)
+    }
+
+    /// The log of a case, in order.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such case.
+    pub async fn case_log(&self, id: Uuid) -> Result<Vec<Entry>, StoreError> {
+        let log = read_log(&self.db, id).await?;
+        if log.is_empty() { Err(StoreError::NotFound) } else { Ok(log) }
+    }
+
+    /// The summary of a case.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such case.
+    pub async fn case_row(&self, id: Uuid) -> Result<CaseRow, StoreError> {
+        case_summary::Entity::find_by_id(id).one(&self.db).await?.map(CaseRow::from).ok_or(StoreError::NotFound)
+    }
+
+    /// Cases not yet closed, and closed ones under which a stop still holds; latest first.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn floor_cases(&self) -> Result<Vec<CaseRow>, StoreError> {
+        let rows = case_summary::Entity::find()
+            .filter(Condition::any().add(case_summary::Column::Status.ne("resolved")).add(case_summary::Column::Stops.ne("")))
+            .order_by_desc(case_summary::Column::UpdatedAt)
+            .all(&self.db)
+            .await?;
+        Ok(rows.into_iter().map(CaseRow::from).collect())
+    }
+
+    /// One page of closed cases, latest first, and how many there are in all.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn records(&self, filter: &RecordFilter, page: u64, per_page: u64) -> Result<(Vec<CaseRow>, u64), StoreError> {
+        let query = case_summary::Entity::find().filter(filter.condition()).order_by_desc(case_summary::Column::ClosedAt).order_by_desc(case_summary::Column::CaseId);
+        let pages = query.paginate(&self.db, per_page);
+        let total = pages.num_items().await?;
+        let rows = pages.fetch_page(page).await?;
+        Ok((rows.into_iter().map(CaseRow::from).collect(), total))
+    }
+
+    /// Causes that closed cases name, each with its number of cases, most frequent first.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn recorded_causes(&self) -> Result<Vec<(String, i64)>, StoreError> {
+        let rows: Vec<(Option<String>, i64)> = case_summary::Entity::find()
+            .select_only()
+            .column(case_summary::Column::Cause)
+            .column_as(case_summary::Column::CaseId.count(), "cases")
+            .filter(case_summary::Column::Status.eq("resolved"))
+            .group_by(case_summary::Column::Cause)
+            .order_by_desc(case_summary::Column::CaseId.count())
+            .order_by_asc(case_summary::Column::Cause)
+            .into_tuple()
+            .all(&self.db)
+            .await?;
+        Ok(rows.into_iter().filter_map(|(cause, n)| Some((cause?, n))).collect())
+    }
+}
+
+/// Checks and places the events after `log`; returns them as entries with the summary of the whole.
+fn extend(knowledge: &Knowledge, log: &[Entry], events: &[Event], at: OffsetDateTime) -> Result<(Vec<Entry>, Summary), StoreError> {
+    let mut whole = log.to_vec();
+    let mut state = case::replay(knowledge, &whole);
+    for event in events {
+        case::accept(knowledge, &state, event)?;
+        whole.push(Entry { seq: state.last_seq + 1, at, event: event.clone() });
+        state = case::replay(knowledge, &whole);
+    }
+    let summary = case::summary(knowledge, &state);
+    Ok((whole.split_off(log.len()), summary))
+}
+
+/// The same events sent twice are fine; anything else is a conflict.
+fn already_there(log: &[Entry], expected: u32, events: &[Event]) -> Result<u32, StoreError> {
+    let since: Vec<Entry> = log.iter().filter(|e| e.seq > expected).cloned().collect();
+    let actual = log.last().map_or(0, |e| e.seq);
+    let same = since.len() >= events.len() && since.iter().zip(events).all(|(there, sent)| there.event == *sent);
+    if same { Ok(actual) } else { Err(StoreError::Conflict { expected, actual, since }) }
+}
+
+async fn read_log(db: &impl sea_orm::ConnectionTrait, id: Uuid) -> Result<Vec<Entry>, StoreError> {
+    let rows = case_entry::Entity::find().filter(case_entry::Column::CaseId.eq(id)).order_by_asc(case_entry::Column::Seq).all(db).await?;
+    rows.into_iter()
+        .map(|row| {
+            let event = serde_json::from_value(row.event).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
+            Ok(Entry { seq: row.seq as u32, at: row.at, event })
+        })
+        .collect()
+}
+
+async fn insert(transaction: &DatabaseTransaction, id: Uuid, entries: &[Entry]) -> Result<(), StoreError> {
+    let rows = entries.iter().map(|entry| {
+        let event = serde_json::to_value(&entry.event).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
+        Ok(case_entry::ActiveModel { case_id: Set(id), seq: Set(entry.seq as i32), at: Set(entry.at), event: Set(event) })
+    });
+    let rows: Vec<_> = rows.collect::<Result<_, StoreError>>()?;
+    case_entry::Entity::insert_many(rows).exec_without_returning(transaction).await?;
+    Ok(())
+}
+
+fn row(id: Uuid, summary: &Summary, last_seq: u32) -> case_summary::ActiveModel {
+    let (leader, leader_probability) = summary.leader.clone().unzip();
+    case_summary::ActiveModel {
+        case_id: Set(id),
+        number: NotSet,
+        machine_id: NotSet,
+        last_seq: Set(last_seq as i32),
+        title: Set(summary.title.clone()),
+        status: Set(summary.status.to_string()),
+        material: Set(summary.material.clone()),
+        leader: Set(leader),
+        leader_probability: Set(leader_probability),
+        next_step: Set(summary.next_step.clone()),
+        stops: Set(summary.stops.join(" ")),
+        outcome: Set(summary.outcome.map(str::to_string)),
+        cause: Set(summary.cause.clone()),
+        fix: Set(summary.fix.clone()),
+        minutes: Set(summary.minutes),
+        grams: Set(summary.grams),
+        money: Set(summary.money),
+        opened_at: Set(summary.opened_at),
+        updated_at: Set(summary.updated_at),
+        closed_at: Set(summary.closed_at),
+    }
+}

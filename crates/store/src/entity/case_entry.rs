@@ -1,0 +1,19 @@
+//! One event of a case's log. Rows are inserted, never updated or deleted.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, Eq, DeriveEntityModel)]
+#[sea_orm(table_name = "case_entry")]
+pub struct Model {
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub case_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub seq: i32,
+    pub at: TimeDateTimeWithTimeZone,
+    pub event: Json,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}

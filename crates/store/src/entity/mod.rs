@@ -1,0 +1,5 @@
+//! One table per file. Entities never leave this crate.
+
+pub mod case_entry;
+pub mod case_summary;
+pub mod machine;

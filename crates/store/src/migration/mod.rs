@@ -1,0 +1,15 @@
+//! Steps of the database's shape. A step is never edited once shipped.
+
+mod m20261123_000001_cases;
+
+use sea_orm_migration::prelude::*;
+
+/// All steps in order.
+pub struct Migrator;
+
+#[async_trait::async_trait]
+impl MigratorTrait for Migrator {
+    fn migrations() -> Vec<Box<dyn MigrationTrait>> {
+        vec![Box::new(m20261123_000001_cases::Migration)]
+    }
+}

@@ -1,0 +1,409 @@
+//! The case: line-up, ledger of the chosen suspect, next step, history, cost so far.
+
+use super::line_up::{LineUpView, view};
+use super::recording::{line, outcome_words};
+use super::work::{self, WorkView};
+use super::{Link, Opened, Page, opened};
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Path, Query, State};
+use axum::response::Html;
+use std::collections::BTreeMap;
+use suspect_core::case::{Analysis, Event, Status, active, analyse, replay};
+use suspect_core::evidence::Source;
+use suspect_core::knowledge::CauseId;
+use suspect_core::planning::{Action, Step};
+use suspect_core::ranking::{decibans, rank};
+
+/// Rows of the ledger that weigh less than this are folded into one.
+const SAYS_LITTLE: f64 = 0.25;
+/// Widest bar of the ledger, as a share of half the field, is given to this many decibans or the largest row.
+const LEAST_SCALE: f64 = 6.0;
+/// Steps offered beside the best.
+const OTHER_STEPS: usize = 3;
+
+struct LedgerRow {
+    text: String,
+    value: String,
+    speaks: &'static str,
+    bar: f64,
+    bar_at: f64,
+}
+
+struct Ledger {
+    cause: String,
+    cause_id: String,
+    href: String,
+    with: Option<String>,
+    rows: Vec<LedgerRow>,
+    folded: Vec<String>,
+    starts: String,
+    total: String,
+    may_clear: bool,
+}
+
+struct OutcomeRow {
+    n: usize,
+    value: String,
+    phrase: String,
+    share: String,
+    then: String,
+}
+
+enum NextKind {
+    Check { outcomes: Vec<OutcomeRow> },
+    Fix { cures: String },
+    Stop,
+    GiveUp,
+    Verify,
+    Close,
+    Done,
+}
+
+struct NextStep {
+    kind: NextKind,
+    href: String,
+    action: String,
+    plain: String,
+    saves: Option<String>,
+    work: Option<WorkView>,
+}
+
+struct OtherStep {
+    href: String,
+    name: String,
+    minutes: String,
+    what: String,
+}
+
+struct HistoryLine {
+    time: String,
+    stamp: String,
+    text: String,
+    more: Vec<HistoryLine>,
+    seq: u32,
+    undone: bool,
+    may_undo: bool,
+}
+
+#[derive(Template)]
+#[template(path = "case.html")]
+struct CasePage {
+    place: &'static str,
+    label: String,
+    title: String,
+    machine: String,
+    facts_line: String,
+    seq: u32,
+    closed: Option<Closed>,
+    stops: Vec<Link>,
+    line_up: LineUpView,
+    ledger: Option<Ledger>,
+    next: NextStep,
+    others: Vec<OtherStep>,
+    history: Vec<HistoryLine>,
+    last_entry: Option<u32>,
+    spent: String,
+    to_go: String,
+    lost: String,
+    facts_href: String,
+    note_action: String,
+    retract_action: String,
+    clear_action: String,
+    close_href: String,
+}
+
+struct Closed {
+    words: String,
+    cause: Option<Link>,
+    fix: Option<String>,
+    note: String,
+    reopen_action: String,
+}
+
+/// `GET /cases/{id}?suspect=…`
+pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+    let case = opened(&state, &id).await?;
+    let analysis = analyse(&state.knowledge, &case.state, &state.workshop);
+    let before = before_last(&state, &case);
+    let chosen = query.get("suspect").and_then(|s| state.knowledge.cause_id(s)).or_else(|| resolved_cause(&state, &case)).or_else(|| analysis.line_up.leader().map(|l| l.cause));
+    let chosen_id = chosen.map(|c| state.knowledge.cause(c).id.clone());
+    let mut line_up = view(&state.knowledge, &analysis.line_up, before.as_ref(), chosen_id.as_deref(), |cause| urls::case_suspect(case.id, cause));
+    line_up.locked = !case.state.stops.is_empty();
+    let next = next_step(&state, &case, &analysis);
+    let page = CasePage {
+        place: "case",
+        label: show::case_label(case.row.number),
+        title: case.state.title.clone(),
+        machine: case.state.machine_name.clone(),
+        facts_line: facts_line(&case),
+        seq: case.state.last_seq,
+        closed: closed(&state, &case),
+        stops: stops(&state, &case),
+        ledger: chosen.and_then(|c| ledger(&state, &case, &analysis, c)),
+        others: if matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. } | NextKind::GiveUp) { others(&state, &case, &analysis) } else { Vec::new() },
+        next,
+        history: history(&state, &case),
+        last_entry: last_entry(&case),
+        spent: show::minutes(case.state.minutes),
+        to_go: match case.state.status {
+            Status::Open if case.state.stops.is_empty() => show::minutes(analysis.plan.expected_minutes),
+            Status::Open => "locked".into(),
+            _ => "–".into(),
+        },
+        lost: show::grams(case.state.grams),
+        facts_href: urls::in_case(case.id, "facts"),
+        note_action: urls::in_case(case.id, "note"),
+        retract_action: urls::in_case(case.id, "retract"),
+        clear_action: urls::in_case(case.id, "clear"),
+        close_href: urls::in_case(case.id, "close"),
+        line_up,
+    };
+    Ok(Html(page.render()?))
+}
+
+/// The line-up before the last thing that happened, for the ghosts.
+fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::ranking::LineUp> {
+    let last_at = case.log.last()?.at;
+    // Facts recorded together count as one step.
+    let earlier: Vec<_> = case.log.iter().filter(|e| e.at != last_at).cloned().collect();
+    if earlier.is_empty() {
+        return None;
+    }
+    Some(rank(&state.knowledge, &replay(&state.knowledge, &earlier).facts))
+}
+
+fn resolved_cause(state: &AppState, case: &Opened) -> Option<CauseId> {
+    match &case.state.status {
+        Status::Resolved(r) => r.cause.as_ref().and_then(|c| state.knowledge.cause_id(c)),
+        _ => None,
+    }
+}
+
+/// "Heron · Bowden, lined hot end · grey PLA, 205 °C / 55 °C · opened 14:05"
+fn facts_line(case: &Opened) -> String {
+    let facts = &case.state.facts;
+    let words = |field: &str| facts.context.id(field).unwrap_or("").to_string();
+    let mut machine: Vec<String> = Vec::new();
+    if !words("feed").is_empty() {
+        machine.push(if words("feed") == "bowden" { "Bowden".into() } else { "direct feed".into() });
+    }
+    if !words("hotend").is_empty() {
+        machine.push(format!("{} hot end", words("hotend")));
+    }
+    let material = facts.context.get("material").map_or("", |m| m.plain);
+    let mut filament = format!("{} {material}", case.state.spool).trim().to_string();
+    let heat: Vec<String> = ["nozzle_c", "bed_c"].iter().filter_map(|n| facts.settings.get(n)).map(|t| format!("{} °C", show::number(t))).collect();
+    if !heat.is_empty() {
+        filament = format!("{filament}, {}", heat.join(" / ")).trim_start_matches(", ").to_string();
+    }
+    let opened = case.state.opened_at.map(|at| format!("opened {}", show::date(at)));
+    [Some(machine.join(", ")), Some(filament), opened].into_iter().flatten().filter(|p| !p.is_empty()).collect::<Vec<_>>().join(" · ")
+}
+
+fn closed(state: &AppState, case: &Opened) -> Option<Closed> {
+    let Status::Resolved(r) = &case.state.status else { return None };
+    let k = &state.knowledge;
+    Some(Closed {
+        words: format!("Closed as {} on {}", outcome_words(r.outcome.id()), show::date(r.at)),
+        cause: r.cause.as_ref().and_then(|c| k.cause_id(c)).map(|c| Link { href: urls::suspect(&k.cause(c).id), name: k.cause(c).name.clone() }),
+        fix: r.fix.as_ref().and_then(|x| k.fix_id(x)).map(|x| k.fix(x).work.name.clone()),
+        note: r.note.clone(),
+        reopen_action: urls::in_case(case.id, "reopen"),
+    })
+}
+
+fn stops(state: &AppState, case: &Opened) -> Vec<Link> {
+    let stops = case.state.stops.iter().map(|s| &state.knowledge.stops[*s]);
+    stops.map(|s| Link { href: urls::in_case(case.id, &format!("stop/{}", s.id)), name: format!("{}. {}", s.name, s.why) }).collect()
+}
+
+/// What one piece of evidence says, in words.
+fn row_text(state: &AppState, source: &Source) -> String {
+    let k = &state.knowledge;
+    match source {
+        Source::Finding(f, sighting) => {
+            let phrase = show::capital(&sighting.answer.phrase(k, *f));
+            match sighting.confidence.id() {
+                "sure" => phrase,
+                word => format!("{phrase} ({word})"),
+            }
+        }
+        Source::Tried(_, tried) => format!("{}: {}", k.fix(tried.fix).work.name, super::recording::result_words(tried.result)),
+        Source::Cleared(cause, _) => format!("Found sound: {}", k.cause(*cause).name.to_lowercase()),
+    }
+}
+
+fn ledger(state: &AppState, case: &Opened, analysis: &Analysis, cause: CauseId) -> Option<Ledger> {
+    let k = &state.knowledge;
+    let line_up = &analysis.line_up;
+    let line = line_up.line(cause)?;
+    // Where pairs hold over half of a cause, the strongest pair's ledger is the honest one.
+    let pair = line_up.pairs.iter().find(|p| p.causes.contains(&cause)).filter(|_| line.alone < line.probability / 2.0);
+    let (weights, with, prior, now) = match pair {
+        Some(p) => {
+            let other = if p.causes[0] == cause { p.causes[1] } else { p.causes[0] };
+            (&p.ledger, Some(k.cause(other).name.to_lowercase()), p.prior, p.probability)
+        }
+        None => (&line.ledger, None, line.prior_alone, line.alone),
+    };
+    let largest = weights.iter().fold(LEAST_SCALE, |m, d| m.max(d.abs()));
+    let mut said: Vec<(f64, String)> = line_up.evidence.items.iter().zip(weights).map(|(item, d)| (*d, row_text(state, &item.source))).collect();
+    said.sort_by(|a, b| b.0.total_cmp(&a.0));
+    let (rows, little): (Vec<_>, Vec<_>) = said.into_iter().partition(|(d, _)| d.abs() >= SAYS_LITTLE);
+    let mut rows: Vec<LedgerRow> = rows
+        .into_iter()
+        .map(|(d, text)| {
+            let bar = 110.0 * d.abs() / largest;
+            LedgerRow { text, value: show::decibans(d), speaks: if d > 0.0 { "for" } else { "against" }, bar, bar_at: if d > 0.0 { 120.0 } else { 120.0 - bar } }
+        })
+        .collect();
+    let little_sum: f64 = little.iter().map(|(d, _)| d).sum();
+    if !little.is_empty() {
+        let text = if little.len() == 1 { "One fact that says little".into() } else { format!("{} facts that say little", little.len()) };
+        let bar = 110.0 * little_sum.abs() / largest;
+        rows.push(LedgerRow { text, value: show::decibans(little_sum), speaks: if little_sum >= 0.0 { "for" } else { "against" }, bar, bar_at: if little_sum >= 0.0 { 120.0 } else { 120.0 - bar } });
+    }
+    let total: f64 = weights.iter().sum();
+    let c = k.cause(cause);
+    Some(Ledger {
+        cause: c.name.clone(),
+        cause_id: c.id.clone(),
+        href: urls::suspect(&c.id),
+        with,
+        rows,
+        folded: little.into_iter().map(|(d, text)| format!("{text}: {}", show::decibans(d))).collect(),
+        starts: if prior > 0.0 { format!("Starts at {} ({} dB against “someone else”), ends at {}", show::percent(prior), show::decibans(decibans(prior / line_up.unlisted_prior)), show::percent(now)) } else { "Cannot be on a machine like this".into() },
+        total: format!("{} dB", show::decibans(total)),
+        may_clear: !case.state.resolved() && !case.state.facts.cleared.iter().any(|(x, _)| *x == cause),
+    })
+}
+
+fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
+    let k = &state.knowledge;
+    let plain_step = |kind, href: String, plain: String, work| NextStep { kind, action: href.clone(), href, plain, saves: None, work };
+    if let Some(stop) = case.state.stops.first().map(|s| &k.stops[*s]) {
+        let href = urls::in_case(case.id, &format!("stop/{}", stop.id));
+        return plain_step(NextKind::Stop, href, stop.why.clone(), Some(work::view(state, &case.state.facts, &stop.work)));
+    }
+    match case.state.status {
+        Status::Resolved(_) => return plain_step(NextKind::Done, String::new(), String::new(), None),
+        Status::Verifying(fix) => {
+            let fix = k.fix(fix);
+            return plain_step(NextKind::Verify, urls::in_case(case.id, "verify"), fix.verify.clone(), None);
+        }
+        Status::Cured(_) => return plain_step(NextKind::Close, urls::in_case(case.id, "close"), "The proof is good. Say which cause it was, so that the workshop learns.".into(), None),
+        Status::Open => {}
+    }
+    let Some(step) = analysis.plan.steps.first() else {
+        return plain_step(NextKind::GiveUp, urls::in_case(case.id, "close"), String::new(), None);
+    };
+    match step.action {
+        Action::Check(c) => {
+            let check = k.check(c);
+            let finding = k.finding(check.finding);
+            let href = urls::in_case(case.id, &format!("check/{}", finding.id));
+            NextStep {
+                kind: NextKind::Check { outcomes: outcomes(state, step, &finding.id) },
+                action: href.clone(),
+                href,
+                plain: show::sentence(&finding.plain),
+                saves: (step.saves >= 0.5).then(|| show::minutes(step.saves)),
+                work: Some(work::view(state, &case.state.facts, &check.work)),
+            }
+        }
+        Action::Fix(x) => {
+            let fix = k.fix(x);
+            let href = urls::in_case(case.id, &format!("fix/{}", fix.id));
+            plain_step(NextKind::Fix { cures: show::percent(step.cures) }, href, fix.work.steps.first().cloned().unwrap_or_default(), Some(work::view(state, &case.state.facts, &fix.work)))
+        }
+        Action::GiveUp | Action::ClearStop(_) => {
+            plain_step(NextKind::GiveUp, urls::in_case(case.id, "close"), "No check or fix here is worth its time any more. Ask the maker with this case in hand, or close it for another day.".into(), None)
+        }
+    }
+}
+
+fn outcomes(state: &AppState, step: &Step, finding: &str) -> Vec<OutcomeRow> {
+    let k = &state.knowledge;
+    let Some(f) = k.finding_id(finding) else { return Vec::new() };
+    let rows = step.outcomes.iter().enumerate();
+    rows.map(|(n, o)| {
+        let s = &k.finding(f).states[o.state];
+        OutcomeRow {
+            n: n + 1,
+            value: s.id.clone(),
+            phrase: show::capital(&s.phrase),
+            share: show::percent(o.probability),
+            then: if s.id == "cured" { "then the case is solved".into() } else { format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability)) },
+        }
+    })
+    .collect()
+}
+
+fn others(state: &AppState, case: &Opened, analysis: &Analysis) -> Vec<OtherStep> {
+    let k = &state.knowledge;
+    let rest = analysis.plan.steps.iter().skip(1).filter(|s| s.action != Action::GiveUp).take(OTHER_STEPS);
+    rest.map(|s| match s.action {
+        Action::Check(c) => OtherStep {
+            href: urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
+            name: k.check(c).work.name.clone(),
+            minutes: show::minutes(s.minutes),
+            what: if s.saves >= 0.5 { format!("check, saves {}", show::minutes(s.saves)) } else { "check".into() },
+        },
+        Action::Fix(x) => OtherStep {
+            href: urls::in_case(case.id, &format!("fix/{}", k.fix(x).id)),
+            name: k.fix(x).work.name.clone(),
+            minutes: show::minutes(s.minutes),
+            what: format!("fix, cures {}", show::percent(s.cures)),
+        },
+        Action::ClearStop(_) | Action::GiveUp => unreachable!("a stop stands alone and giving up is left out"),
+    })
+    .collect()
+}
+
+/// Entries of one moment are told as one line with the rest folded in.
+fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
+    let counts = active(&case.log);
+    let mut lines: Vec<HistoryLine> = Vec::new();
+    let mut last_at = None;
+    for (entry, counts) in case.log.iter().zip(counts) {
+        let entry_line = HistoryLine {
+            time: show::clock(entry.at),
+            stamp: show::stamp(entry.at),
+            text: line(state, entry),
+            more: Vec::new(),
+            seq: entry.seq,
+            undone: !counts,
+            may_undo: counts && entry.seq > 1 && !case.state.resolved() && !matches!(entry.event, Event::Retracted { .. } | Event::Noted { .. }),
+        };
+        match lines.last_mut() {
+            Some(group) if last_at == Some(entry.at) => group.more.push(entry_line),
+            _ => lines.push(entry_line),
+        }
+        last_at = Some(entry.at);
+    }
+    for group in &mut lines {
+        if group.text == "Case opened" && !group.more.is_empty() {
+            let n = group.more.len();
+            group.text = format!("Case opened, {n} fact{}", if n == 1 { "" } else { "s" });
+        } else if !group.more.is_empty() {
+            let (first, n) = (std::mem::take(&mut group.text), group.more.len() + 1);
+            group.text = format!("{n} facts recorded");
+            group.more.insert(0, HistoryLine { text: first, time: group.time.clone(), stamp: group.stamp.clone(), more: Vec::new(), seq: group.seq, undone: group.undone, may_undo: group.may_undo });
+            group.may_undo = false;
+        }
+    }
+    lines.reverse();
+    lines
+}
+
+/// The entry that the key `u` takes back.
+fn last_entry(case: &Opened) -> Option<u32> {
+    if case.state.resolved() {
+        return None;
+    }
+    let counts = active(&case.log);
+    let mut entries = case.log.iter().zip(counts).rev();
+    entries.find(|(e, counts)| *counts && e.seq > 1 && !matches!(e.event, Event::Retracted { .. } | Event::Noted { .. })).map(|(e, _)| e.seq)
+}

@@ -1,0 +1,57 @@
+//! One file per page: route, view model and template stand together under the same name.
+
+pub mod case;
+pub mod check;
+pub mod close;
+pub mod facts;
+pub mod fix;
+pub mod floor;
+pub mod intake;
+pub mod line_up;
+pub mod machine;
+pub mod picker;
+pub mod recording;
+pub mod records;
+pub mod stop;
+pub mod suspect;
+pub mod work;
+
+use crate::page_error::PageError;
+use crate::state::AppState;
+use axum::response::Html;
+use suspect_core::case::{CaseState, Entry, replay};
+use suspect_store::Uuid;
+use suspect_store::cases::CaseRow;
+
+/// A rendered page.
+pub type Page = Result<Html<String>, PageError>;
+
+/// A case with its log, as every page below a case needs it.
+pub struct Opened {
+    pub id: Uuid,
+    pub row: CaseRow,
+    pub log: Vec<Entry>,
+    pub state: CaseState,
+}
+
+/// Reads a case. An address that is no identifier is simply no case.
+pub async fn opened(state: &AppState, id: &str) -> Result<Opened, PageError> {
+    let id: Uuid = id.parse().map_err(|_| PageError::NotFound("case"))?;
+    let row = state.store.case_row(id).await?;
+    let log = state.store.case_log(id).await?;
+    let case = replay(&state.knowledge, &log);
+    Ok(Opened { id, row, log, state: case })
+}
+
+/// A named link with a word beside it.
+pub struct Link {
+    pub href: String,
+    pub name: String,
+}
+
+/// An option of a select.
+pub struct Choice {
+    pub value: String,
+    pub label: String,
+    pub chosen: bool,
+}

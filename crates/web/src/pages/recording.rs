@@ -1,0 +1,139 @@
+//! Appending to a case from a form: the same answer to conflict and refusal on every page.
+
+use super::Opened;
+use crate::form::Fields;
+use crate::page_error::PageError;
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::response::{IntoResponse, Redirect, Response};
+use suspect_core::case::{Entry, Event, Refusal};
+use suspect_store::StoreError;
+
+#[derive(Template)]
+#[template(path = "conflict.html")]
+struct ConflictPage {
+    place: &'static str,
+    case_href: String,
+    action: String,
+    actual: u32,
+    fields: Vec<(String, String)>,
+    since: Vec<String>,
+}
+
+/// What became of a form.
+pub enum Recorded {
+    /// Stored, or stored before by the same form.
+    Done(Response),
+    /// A value makes no sense; the page shows it beside the field.
+    Invalid { field: String, message: String },
+}
+
+/// Appends events for a form that was made for sequence number `seq`, and leads to `then`.
+///
+/// # Errors
+/// Conflict, refusal by state or stop, or an unreachable database, each as a page.
+pub async fn record(state: &AppState, case: &Opened, fields: &Fields, action: &str, events: &[Event], then: String) -> Result<Recorded, PageError> {
+    match state.store.append(&state.knowledge, case.id, fields.seq(), events, state.now()).await {
+        Ok(_) => Ok(Recorded::Done(Redirect::to(&then).into_response())),
+        Err(StoreError::Conflict { actual, since, .. }) => {
+            let kept = fields.0.iter().filter(|(name, _)| name != "seq").cloned().collect();
+            let page = ConflictPage {
+                place: "case",
+                case_href: urls::case(case.id),
+                action: action.to_string(),
+                actual,
+                fields: kept,
+                since: since.iter().map(|entry| line(state, entry)).collect(),
+            };
+            Err(PageError::Conflict(page.render()?))
+        }
+        Err(StoreError::Refused(Refusal::Invalid { field, message })) => Ok(Recorded::Invalid { field, message: show::sentence(&message) }),
+        Err(StoreError::Refused(refusal @ Refusal::Stopped { .. })) => {
+            let Refusal::Stopped { stop, .. } = &refusal else { unreachable!("matched above") };
+            Err(PageError::refused(&refusal, urls::in_case(case.id, &format!("stop/{stop}"))))
+        }
+        Err(StoreError::Refused(refusal)) => Err(PageError::refused(&refusal, urls::case(case.id))),
+        Err(other) => Err(other.into()),
+    }
+}
+
+/// For forms of a single button: what makes no sense becomes a page with a way back.
+pub async fn record_or_explain(state: &AppState, case: &Opened, fields: &Fields, action: &str, events: &[Event], then: String) -> Result<Response, PageError> {
+    match record(state, case, fields, action, events, then).await? {
+        Recorded::Done(response) => Ok(response),
+        Recorded::Invalid { message, .. } => Err(PageError::Refused { message, back: urls::case(case.id) }),
+    }
+}
+
+/// One event in words, for history and conflict.
+pub fn line(state: &AppState, entry: &Entry) -> String {
+    let k = &state.knowledge;
+    let cause = |id: &str| k.cause_id(id).map_or_else(|| id.to_string(), |c| k.cause(c).name.clone());
+    let fix = |id: &str| k.fix_id(id).map_or_else(|| id.to_string(), |x| k.fix(x).work.name.clone());
+    let phrase = |finding: &str, answer: &str| {
+        let known = k.finding_id(finding).and_then(|f| match suspect_core::evidence::answer(k, f, answer) {
+            Ok(Some(a)) => Some(show::capital(&a.phrase(k, f))),
+            Ok(None) => Some(format!("{}: not known", show::capital(&k.finding(f).plain))),
+            Err(_) => None,
+        });
+        known.unwrap_or_else(|| format!("{finding}: {answer}"))
+    };
+    match &entry.event {
+        Event::Opened { .. } => "Case opened".into(),
+        Event::Measured { number, value } => match suspect_core::settings::position(number) {
+            Ok(at) => {
+                let n = &suspect_core::settings::NUMBERS[at];
+                format!("{}: {} {}", show::capital(n.plain), show::number(*value), n.unit).trim_end().to_string()
+            }
+            Err(_) => format!("{number}: {value}"),
+        },
+        Event::Observed { finding, state, confidence } => match confidence.id() {
+            "sure" => phrase(finding, state),
+            word => format!("{} ({word})", phrase(finding, state)),
+        },
+        Event::Checked { check, outcome, .. } => {
+            let name = k.check_id(check).map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
+            format!("{name}: {}", phrase(check, outcome).to_lowercase_first())
+        }
+        Event::Tried { fix: id, result } => format!("Tried before: {}, {}", fix(id), result_words(*result)),
+        Event::Fixed { fix: id, .. } => format!("Applied: {}", fix(id)),
+        Event::Printed { result, .. } => format!("Proof by printing: {}", result_words(*result)),
+        Event::Cleared { cause: id, .. } => format!("Found sound: {}", cause(id)),
+        Event::Noted { text } => text.clone(),
+        Event::Retracted { seq } => format!("Took back entry {seq}"),
+        Event::StopCleared { by, reason, .. } => format!("Stop cleared by {by}: {reason}"),
+        Event::Resolved { outcome, cause: id, .. } => match id {
+            Some(id) => format!("Closed as {}: {}", outcome_words(outcome.id()), cause(id)),
+            None => format!("Closed as {}", outcome_words(outcome.id())),
+        },
+        Event::Reopened { reason } => format!("Opened again: {reason}"),
+    }
+}
+
+trait LowercaseFirst {
+    fn to_lowercase_first(&self) -> String;
+}
+
+impl LowercaseFirst for String {
+    fn to_lowercase_first(&self) -> String {
+        let mut chars = self.chars();
+        chars.next().map_or_else(String::new, |c| c.to_lowercase().chain(chars).collect())
+    }
+}
+
+/// What became of the fault, in words.
+pub fn result_words(result: suspect_core::knowledge::TryResult) -> &'static str {
+    ["the fault is gone", "weaker, but there", "no change", "worse than before"][result as usize]
+}
+
+/// An outcome in words, by identifier.
+pub fn outcome_words(id: &str) -> &'static str {
+    match id {
+        "fixed-and-verified" => "fixed and verified",
+        "improved" => "improved",
+        "worked-around" => "worked around",
+        "not-a-fault" => "not a fault",
+        _ => "unsolved",
+    }
+}

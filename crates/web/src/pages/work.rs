@@ -1,0 +1,46 @@
+//! What a check, a fix or a stop takes, as pages show it.
+
+use crate::show;
+use crate::state::AppState;
+use suspect_core::evidence::Facts;
+use suspect_core::knowledge::Work;
+use suspect_core::safety;
+
+/// A caution with its level.
+pub struct CautionView {
+    pub level: String,
+    pub text: String,
+}
+
+/// A step's work.
+pub struct WorkView {
+    pub name: String,
+    pub steps: Vec<String>,
+    pub tools: String,
+    pub hands_on: String,
+    pub waiting: Option<String>,
+    pub state: String,
+    pub minutes: f64,
+    pub money: f64,
+    pub cautions: Vec<CautionView>,
+}
+
+/// Shows a step's work with the cautions that belong to it and to the case.
+pub fn view(state: &AppState, facts: &Facts, work: &Work) -> WorkView {
+    let words: Vec<&str> = work.state_words.iter().map(String::as_str).collect();
+    WorkView {
+        name: work.name.clone(),
+        steps: work.steps.clone(),
+        tools: if work.tools.is_empty() { "no tools".into() } else { work.tools.join(", ") },
+        hands_on: show::minutes(work.minutes),
+        waiting: (work.waiting > 0.0).then(|| show::minutes(work.waiting)),
+        state: words.join(", "),
+        minutes: work.minutes,
+        money: work.money,
+        cautions: safety::cautions(&state.knowledge, facts, &work.cautions)
+            .into_iter()
+            .map(|c| &state.knowledge.cautions[c])
+            .map(|c| CautionView { level: c.level.clone(), text: c.text.clone() })
+            .collect(),
+    }
+}

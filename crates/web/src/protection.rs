@@ -1,0 +1,49 @@
+//! What guards every page, each with its reason.
+
+use crate::page_error::PageError;
+use axum::extract::Request;
+use axum::http::{HeaderName, HeaderValue, StatusCode, header};
+use axum::middleware::{self, Next};
+use axum::response::{IntoResponse, Response};
+use axum::Router;
+use std::time::Duration;
+use tower_http::compression::CompressionLayer;
+use tower_http::csrf::CsrfLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::timeout::TimeoutLayer;
+
+/// Largest form accepted, in bytes. Far above any honest form, so that an overlong text still comes back beside its field.
+pub const LARGEST_FORM: usize = 2 * 1024 * 1024;
+
+/// Only our own scripts, styles, fonts and pictures; nobody may frame us or take our forms elsewhere.
+const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; \
+                      connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+
+/// A page that takes longer than this has lost its database.
+const PATIENCE: Duration = Duration::from_secs(20);
+
+/// Puts the guards around the pages.
+pub fn guard(pages: Router) -> Router {
+    let header = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
+    pages
+        // Forms are proof against cross-site posting: a browser says where a post comes from, and foreign origins are refused.
+        .layer(CsrfLayer::new())
+        .layer(middleware::from_fn(explain_refusals))
+        .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, PATIENCE))
+        .layer(CompressionLayer::new())
+        .layer(header(header::CONTENT_SECURITY_POLICY, POLICY))
+        .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(header(header::REFERRER_POLICY, "same-origin"))
+        // A case must never be shown from a cache: the log may have moved on.
+        .layer(header(header::CACHE_CONTROL, "no-store"))
+}
+
+/// The guards answer with an empty page; a person gets ours.
+async fn explain_refusals(request: Request, next: Next) -> Response {
+    let response = next.run(request).await;
+    let ours = response.headers().contains_key(header::CONTENT_TYPE);
+    match response.status() {
+        StatusCode::FORBIDDEN if !ours => PageError::ForeignForm.into_response(),
+        _ => response,
+    }
+}

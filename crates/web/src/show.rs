@@ -1,0 +1,107 @@
+//! How numbers, shares, units and dates look, once.
+
+use time::OffsetDateTime;
+use time::macros::format_description;
+
+/// "46 %", "under 1 %", "over 99 %".
+pub fn percent(p: f64) -> String {
+    let hundredths = p * 100.0;
+    if p <= 0.0 {
+        "0 %".into()
+    } else if hundredths < 1.0 {
+        "under 1 %".into()
+    } else if hundredths > 99.0 && hundredths < 100.0 {
+        "over 99 %".into()
+    } else {
+        format!("{hundredths:.0} %")
+    }
+}
+
+/// Decibans with sign: "+5.1", "−1.2", "0.0".
+pub fn decibans(d: f64) -> String {
+    let rounded = (d * 10.0).round() / 10.0;
+    if rounded > 0.0 {
+        format!("+{rounded:.1}")
+    } else if rounded < 0.0 {
+        format!("−{:.1}", -rounded)
+    } else {
+        "0.0".into()
+    }
+}
+
+/// "11 min", "1 h 20 min".
+pub fn minutes(m: f64) -> String {
+    let whole = m.round() as i64;
+    if whole < 120 {
+        return format!("{whole} min");
+    }
+    match (whole / 60, whole % 60) {
+        (h, 0) => format!("{h} h"),
+        (h, m) => format!("{h} h {m} min"),
+    }
+}
+
+/// "38 g".
+pub fn grams(g: f64) -> String {
+    format!("{g:.0} g")
+}
+
+/// A number without needless noughts: "240", "0.2".
+pub fn number(value: f64) -> String {
+    let text = format!("{value:.3}");
+    text.trim_end_matches('0').trim_end_matches('.').to_string()
+}
+
+/// "14:05".
+pub fn clock(at: OffsetDateTime) -> String {
+    at.format(format_description!("[hour]:[minute]")).unwrap_or_default()
+}
+
+/// "23 Nov 2026".
+pub fn date(at: OffsetDateTime) -> String {
+    at.format(format_description!("[day padding:none] [month repr:short] [year]")).unwrap_or_default()
+}
+
+/// RFC 3339, for `<time datetime>`.
+pub fn stamp(at: OffsetDateTime) -> String {
+    at.format(&time::format_description::well_known::Rfc3339).unwrap_or_default()
+}
+
+/// First letter large, full stop at the end.
+pub fn sentence(text: &str) -> String {
+    let mut out = capital(text);
+    if !out.ends_with(['.', '!', '?']) {
+        out.push('.');
+    }
+    out
+}
+
+/// First letter large.
+pub fn capital(text: &str) -> String {
+    let mut chars = text.chars();
+    match chars.next() {
+        Some(first) => first.to_uppercase().chain(chars).collect(),
+        None => String::new(),
+    }
+}
+
+/// The label of a case: "C-031".
+pub fn case_label(number: i64) -> String {
+    format!("C-{number:03}")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn small_shares_are_not_shown_as_nothing() {
+        assert_eq!(percent(0.004), "under 1 %");
+        assert_eq!(percent(0.995), "over 99 %");
+        assert_eq!(percent(0.46), "46 %");
+        assert_eq!(decibans(-1.24), "−1.2");
+        assert_eq!(decibans(-0.04), "0.0");
+        assert_eq!(minutes(140.0), "2 h 20 min");
+        assert_eq!(number(0.2), "0.2");
+    }
+}

@@ -1,0 +1,31 @@
+//! What handlers may ask for.
+
+use std::sync::Arc;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::planning::Workshop;
+use suspect_store::Store;
+use time::OffsetDateTime;
+
+/// Shared by all requests. Holds nothing another process serving the same database would miss.
+#[derive(Debug, Clone)]
+pub struct AppState {
+    /// The database.
+    pub store: Store,
+    /// The knowledge, loaded once.
+    pub knowledge: Arc<Knowledge>,
+    /// The workshop's settings for counting minutes.
+    pub workshop: Arc<Workshop>,
+    clock: fn() -> OffsetDateTime,
+}
+
+impl AppState {
+    /// State with the real clock.
+    pub fn new(store: Store, knowledge: Arc<Knowledge>) -> Self {
+        Self { store, knowledge, workshop: Arc::new(Workshop::default()), clock: OffsetDateTime::now_utc }
+    }
+
+    /// The present moment; the only place where the pages read a clock.
+    pub fn now(&self) -> OffsetDateTime {
+        (self.clock)()
+    }
+}

@@ -1,0 +1,31 @@
+//! Every link of the program.
+
+use suspect_store::Uuid;
+
+pub const FLOOR: &str = "/";
+pub const NEW_CASE: &str = "/cases/new";
+pub const CASES: &str = "/cases";
+pub const RECORDS: &str = "/records";
+pub const SUSPECTS: &str = "/suspects";
+
+pub fn new_case_on(machine: Uuid) -> String {
+    format!("{NEW_CASE}?machine={machine}")
+}
+
+pub fn case(id: Uuid) -> String {
+    format!("{CASES}/{id}")
+}
+
+/// A page or action below a case: `facts`, `close`, `check/pulley-mark`.
+pub fn in_case(id: Uuid, what: &str) -> String {
+    format!("{CASES}/{id}/{what}")
+}
+
+/// The case with a suspect's ledger opened.
+pub fn case_suspect(id: Uuid, cause: &str) -> String {
+    format!("{CASES}/{id}?suspect={cause}")
+}
+
+pub fn suspect(cause: &str) -> String {
+    format!("{SUSPECTS}/{cause}")
+}
