@@ -58,7 +58,13 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
     let mut machines = BTreeMap::new();
     for (n, demo) in scenario.machine.iter().enumerate() {
         let at = OffsetDateTime::parse("2025-11-24T09:00:00Z", &Rfc3339)?;
-        let machine = Machine { id: id(at, n as u64), name: demo.name.clone(), model: demo.model.clone(), profile: demo.profile.clone(), position: n as i32 };
+        let machine = Machine {
+            id: id(at, n as u64),
+            name: demo.name.clone(),
+            model: demo.model.clone(),
+            profile: demo.profile.clone(),
+            position: n as i32,
+        };
         if store.machines().await?.iter().all(|m| m.name != machine.name) {
             store.add_machine(&machine).await?;
         }

@@ -57,7 +57,8 @@ pub async fn demo(database: &Database, copies: usize) -> Result<ExitCode> {
 pub async fn run(options: &Options) -> Result<ExitCode> {
     // The port first: a taken one is told before anything is touched.
     let address = format!("{}:{}", options.host, options.port);
-    let listener = TcpListener::bind(&address).await.with_context(|| format!("cannot listen on {address}; choose another with HOST and PORT"))?;
+    let listener =
+        TcpListener::bind(&address).await.with_context(|| format!("cannot listen on {address}; choose another with HOST and PORT"))?;
     let store = open(&options.database).await?;
     let knowledge = Arc::new(Knowledge::shipped());
     if options.demo {

@@ -117,9 +117,10 @@ impl Condition {
 }
 
 fn find(field: &str, value: &str) -> Result<(usize, u8), String> {
-    let index = FIELDS.iter().position(|f| f.id == field).ok_or_else(|| {
-        format!("`{}` is not a field of the machine{}", short(field), hint(field, FIELDS.iter().map(|f| f.id)))
-    })?;
+    let index = FIELDS
+        .iter()
+        .position(|f| f.id == field)
+        .ok_or_else(|| format!("`{}` is not a field of the machine{}", short(field), hint(field, FIELDS.iter().map(|f| f.id))))?;
     let values = FIELDS[index].values;
     let v = values.iter().position(|v| v.id == value).ok_or_else(|| {
         let allowed: Vec<_> = values.iter().map(|v| v.id).collect();

@@ -1,7 +1,7 @@
 //! Stop conditions and cautions: what must not run, and what to mind before a step.
 
 use crate::evidence::{Answer, Facts};
-use crate::knowledge::{FindingId, Knowledge, Stop, StopTerm};
+use crate::knowledge::{FindingId, Knowledge, Stop, StopTerm, Work};
 
 /// Stops that hold for the facts, in knowledge order.
 pub fn stops(knowledge: &Knowledge, facts: &Facts) -> Vec<usize> {
@@ -36,12 +36,14 @@ fn holds(facts: &Facts, term: &StopTerm) -> bool {
     }
 }
 
-/// Cautions of a step with those the context always calls for, in knowledge order, each once.
-pub fn cautions(knowledge: &Knowledge, facts: &Facts, of_step: &[usize]) -> Vec<usize> {
+/// Cautions of a step, in knowledge order, each once: its own, and those the context calls for whenever something is heated.
+pub fn cautions(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<usize> {
+    let heats = work.prints || work.state.hot == Some(true);
     (0..knowledge.cautions.len())
         .filter(|c| {
             let when = &knowledge.cautions[*c].when;
-            of_step.contains(c) || (!when.is_empty() && when.iter().all(|w| w.holds(&facts.context) == Some(true)))
+            let called_for = !when.is_empty() && when.iter().all(|w| w.holds(&facts.context) == Some(true));
+            work.cautions.contains(c) || (heats && called_for)
         })
         .collect()
 }

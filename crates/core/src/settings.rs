@@ -126,10 +126,7 @@ mod tests {
     #[test]
     fn numbers_outside_any_sense_are_refused_with_range_and_unit() {
         let mut settings = Settings::default();
-        assert_eq!(
-            settings.set("nozzle_c", 2000.0).unwrap_err(),
-            "nozzle temperature must be between 0 and 500 °C, but 2000 °C was given"
-        );
+        assert_eq!(settings.set("nozzle_c", 2000.0).unwrap_err(), "nozzle temperature must be between 0 and 500 °C, but 2000 °C was given");
         assert_eq!(settings.set("layer_mm", 20.0).unwrap_err(), "layer height must be between 0.02 and 2 mm, but 20 mm was given");
         assert!(settings.set("bed_c", f64::NAN).unwrap_err().contains("must be a number between 0 and 200 °C"));
         assert_eq!(settings, Settings::default());

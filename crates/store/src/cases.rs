@@ -3,8 +3,8 @@
 use crate::entity::{case_entry, case_summary};
 use crate::{Store, StoreError};
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Set,
-    TransactionTrait,
+    ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter,
+    QueryOrder, QuerySelect, Set, TransactionTrait,
 };
 use suspect_core::case::{self, Entry, Event, Summary};
 use suspect_core::knowledge::Knowledge;
@@ -108,7 +108,14 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Refused`] when an event makes no sense, [`StoreError::Conflict`] when another case has this identifier.
-    pub async fn open_case(&self, knowledge: &Knowledge, id: Uuid, machine: Uuid, events: &[Event], at: OffsetDateTime) -> Result<u32, StoreError> {
+    pub async fn open_case(
+        &self,
+        knowledge: &Knowledge,
+        id: Uuid,
+        machine: Uuid,
+        events: &[Event],
+        at: OffsetDateTime,
+    ) -> Result<u32, StoreError> {
         let (entries, summary) = extend(knowledge, &[], events, at)?;
         let transaction = self.db.begin().await?;
         let mut row = row(id, &summary, entries.len() as u32);
@@ -132,7 +139,14 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NotFound`], [`StoreError::Refused`], or [`StoreError::Conflict`] when someone else wrote first.
-    pub async fn append(&self, knowledge: &Knowledge, id: Uuid, expected: u32, events: &[Event], at: OffsetDateTime) -> Result<u32, StoreError> {
+    pub async fn append(
+        &self,
+        knowledge: &Knowledge,
+        id: Uuid,
+        expected: u32,
+        events: &[Event],
+        at: OffsetDateTime,
+    ) -> Result<u32, StoreError> {
         let transaction = self.db.begin().await?;
         let head = case_summary::Entity::find_by_id(id).lock_exclusive().one(&transaction).await?.ok_or(StoreError::NotFound)?;
         let log = read_log(&transaction, id).await?;
@@ -183,7 +197,10 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn records(&self, filter: &RecordFilter, page: u64, per_page: u64) -> Result<(Vec<CaseRow>, u64), StoreError> {
-        let query = case_summary::Entity::find().filter(filter.condition()).order_by_desc(case_summary::Column::ClosedAt).order_by_desc(case_summary::Column::CaseId);
+        let query = case_summary::Entity::find()
+            .filter(filter.condition())
+            .order_by_desc(case_summary::Column::ClosedAt)
+            .order_by_desc(case_summary::Column::CaseId);
         let pages = query.paginate(&self.db, per_page);
         let total = pages.num_items().await?;
         let rows = pages.fetch_page(page).await?;

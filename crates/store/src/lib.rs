@@ -8,6 +8,8 @@ mod entity;
 mod error;
 pub mod machines;
 mod migration;
+#[cfg(feature = "testing")]
+pub mod testing;
 
 pub use error::StoreError;
 pub use migration::Migrator;

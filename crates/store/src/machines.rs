@@ -23,7 +23,13 @@ pub struct Machine {
 
 impl From<machine::Model> for Machine {
     fn from(row: machine::Model) -> Self {
-        Self { id: row.id, name: row.name, model: row.model, profile: serde_json::from_value(row.profile).unwrap_or_default(), position: row.position }
+        Self {
+            id: row.id,
+            name: row.name,
+            model: row.model,
+            profile: serde_json::from_value(row.profile).unwrap_or_default(),
+            position: row.position,
+        }
     }
 }
 
@@ -33,7 +39,8 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn machines(&self) -> Result<Vec<Machine>, StoreError> {
-        let rows = machine::Entity::find().order_by_asc(machine::Column::Position).order_by_asc(machine::Column::Name).all(&self.db).await?;
+        let rows =
+            machine::Entity::find().order_by_asc(machine::Column::Position).order_by_asc(machine::Column::Name).all(&self.db).await?;
         Ok(rows.into_iter().map(Machine::from).collect())
     }
 

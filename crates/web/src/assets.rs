@@ -96,9 +96,11 @@ async fn asset(Path(name): Path<String>, headers: HeaderMap) -> Response {
     let wants_gzip = headers.get(header::ACCEPT_ENCODING).and_then(|v| v.to_str().ok()).is_some_and(|v| v.contains("gzip"));
     let kept = (header::CACHE_CONTROL, "public, max-age=31536000, immutable");
     match (&asset.gzip, wants_gzip) {
-        (Some(gzip), true) => {
-            ([(header::CONTENT_TYPE, asset.kind), kept, (header::CONTENT_ENCODING, "gzip"), (header::VARY, "accept-encoding")], gzip.clone()).into_response()
-        }
+        (Some(gzip), true) => (
+            [(header::CONTENT_TYPE, asset.kind), kept, (header::CONTENT_ENCODING, "gzip"), (header::VARY, "accept-encoding")],
+            gzip.clone(),
+        )
+            .into_response(),
         _ => ([(header::CONTENT_TYPE, asset.kind), kept], asset.plain.clone()).into_response(),
     }
 }

@@ -43,9 +43,10 @@ impl Fields {
         match self.given(name) {
             None => Ok(otherwise),
             Some(text) => {
-                let value: f64 = text.replace(',', ".").parse().map_err(|_| {
-                    format!("{name} must be a number, but \"{}\" was given", suspect_core::nearest::short(text))
-                })?;
+                let value: f64 = text
+                    .replace(',', ".")
+                    .parse()
+                    .map_err(|_| format!("{name} must be a number, but \"{}\" was given", suspect_core::nearest::short(text)))?;
                 Ok(value)
             }
         }

@@ -47,7 +47,9 @@ impl From<StoreError> for PageError {
             StoreError::NotFound => PageError::NotFound("case"),
             StoreError::Refused(refusal) => PageError::refused(&refusal, urls::FLOOR.to_string()),
             // A handler that appends makes its own page of a conflict; one that slips through is still no success.
-            StoreError::Conflict { .. } => PageError::Refused { message: "Someone else wrote to this case first.".into(), back: urls::FLOOR.into() },
+            StoreError::Conflict { .. } => {
+                PageError::Refused { message: "Someone else wrote to this case first.".into(), back: urls::FLOOR.into() }
+            }
             StoreError::Unavailable(e) => {
                 tracing::error!("database: {e}");
                 PageError::Unavailable

@@ -1,11 +1,11 @@
 //! What guards every page, each with its reason.
 
 use crate::page_error::PageError;
+use axum::Router;
 use axum::extract::Request;
 use axum::http::{HeaderName, HeaderValue, StatusCode, header};
 use axum::middleware::{self, Next};
 use axum::response::{IntoResponse, Response};
-use axum::Router;
 use std::time::Duration;
 use tower_http::compression::CompressionLayer;
 use tower_http::csrf::CsrfLayer;

@@ -93,10 +93,9 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
                 return stopped(knowledge, case);
             }
             match case.status {
-                Status::Verifying(open) => Err(Refusal::NotNow(format!(
-                    "one change at a time: print and judge \"{}\" first",
-                    knowledge.fix(open).work.name
-                ))),
+                Status::Verifying(open) => {
+                    Err(Refusal::NotNow(format!("one change at a time: print and judge \"{}\" first", knowledge.fix(open).work.name)))
+                }
                 _ => Ok(()),
             }
         }

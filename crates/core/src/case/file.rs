@@ -67,7 +67,7 @@ pub fn read(knowledge: &Knowledge, text: &str) -> Result<Facts, FileError> {
     let mut json = serde_json::Deserializer::from_str(text);
     let case: Case = serde_path_to_error::deserialize(&mut json).or_else(|e| {
         let path = e.path().to_string();
-        let path = if path == "." { "case".to_string() } else { path };
+        let path = if path == "." || path == "?" { "case".to_string() } else { path };
         at(path, e.into_inner().to_string())
     })?;
     json.end().or_else(|e| at("case", e.to_string()))?;
@@ -142,7 +142,8 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
     let path = format!("tried[{n}]");
     let Some(result) = TryResult::from_id(&tried.result) else {
         let allowed = TryResult::ALL.map(TryResult::id);
-        let message = format!("`{}` is no result: allowed are {}{}", short(&tried.result), allowed.join(", "), hint(&tried.result, allowed));
+        let message =
+            format!("`{}` is no result: allowed are {}{}", short(&tried.result), allowed.join(", "), hint(&tried.result, allowed));
         return at(format!("{path}.result"), message);
     };
     match (&tried.fix, &tried.aimed_at) {

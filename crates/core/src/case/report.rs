@@ -148,11 +148,11 @@ pub fn line_up(knowledge: &Knowledge, facts: &Facts, mode: Mode) -> Report {
 fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) -> Report {
     let name = |c: crate::knowledge::CauseId| knowledge.cause(c).id.clone();
     let names = |ids: &[crate::knowledge::FindingId]| ids.iter().map(|f| knowledge.finding(*f).id.clone()).collect();
-    let first = plan.steps.first().map_or(&[][..], |s| match s.action {
-        Action::Check(c) => &knowledge.check(c).work.cautions,
-        Action::Fix(x) => &knowledge.fix(x).work.cautions,
-        Action::ClearStop(s) => &knowledge.stops[s].work.cautions,
-        Action::GiveUp => &[],
+    let first = plan.steps.first().and_then(|s| match s.action {
+        Action::Check(c) => Some(&knowledge.check(c).work),
+        Action::Fix(x) => Some(&knowledge.fix(x).work),
+        Action::ClearStop(s) => Some(&knowledge.stops[s].work),
+        Action::GiveUp => None,
     });
     Report {
         format: FORMAT,
@@ -189,7 +189,8 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
         },
         next: plan.steps.iter().map(|s| step(knowledge, s)).collect(),
         expected_minutes: plan.expected_minutes,
-        cautions: safety::cautions(knowledge, facts, first)
+        cautions: first
+            .map_or_else(Vec::new, |work| safety::cautions(knowledge, facts, work))
             .into_iter()
             .map(|c| &knowledge.cautions[c])
             .map(|c| CautionReport { id: c.id.clone(), level: c.level.clone(), text: c.text.clone() })

@@ -195,7 +195,11 @@ impl Evidence {
             weights: Vec::new(),
             group: Some(Group::Fix(t.fix)),
         }));
-        items.extend(facts.cleared.iter().map(|(c, confidence)| Item { source: Source::Cleared(*c, *confidence), weights: Vec::new(), group: None }));
+        items.extend(facts.cleared.iter().map(|(c, confidence)| Item {
+            source: Source::Cleared(*c, *confidence),
+            weights: Vec::new(),
+            group: None,
+        }));
         let groups = if plain { Vec::new() } else { groups(&items) };
         Self { context: facts.context, items, groups }
     }

@@ -75,7 +75,13 @@ fn window(
 ) -> Drawn {
     let (low, high) = of(material(knowledge, context)?);
     let value = settings.get(number)?;
-    sure(if value < low { "below" } else if value > high { "above" } else { "inside" })
+    sure(if value < low {
+        "below"
+    } else if value > high {
+        "above"
+    } else {
+        "inside"
+    })
 }
 
 /// Volumetric rate asked for, in mm³/s.
@@ -94,7 +100,13 @@ fn flow_demand(context: &Context, settings: &Settings) -> Drawn {
         (None, Some("all-metal")) => (MELT_ALL_METAL, Confidence::Likely),
         _ => return None,
     };
-    let state = if rate > limit { "over-limit" } else if rate >= NEAR_LIMIT * limit { "near-limit" } else { "easy" };
+    let state = if rate > limit {
+        "over-limit"
+    } else if rate >= NEAR_LIMIT * limit {
+        "near-limit"
+    } else {
+        "easy"
+    };
     Some((state, confidence))
 }
 
@@ -102,7 +114,13 @@ fn enclosure(knowledge: &Knowledge, context: &Context, settings: &Settings) -> D
     let material = material(knowledge, context)?;
     let (low, high) = material.chamber_c;
     if let Some(t) = settings.get("chamber_c") {
-        return sure(if t > high { "too-warm" } else if material.closed && t < low { "too-open" } else { "fits" });
+        return sure(if t > high {
+            "too-warm"
+        } else if material.closed && t < low {
+            "too-open"
+        } else {
+            "fits"
+        });
     }
     match (material.closed, context.id("enclosure")?) {
         (true, "open") => sure("too-open"),
@@ -114,7 +132,13 @@ fn enclosure(knowledge: &Knowledge, context: &Context, settings: &Settings) -> D
 
 fn line(settings: &Settings) -> Drawn {
     let ratio = settings.get("line_width_mm")? / settings.get("nozzle_mm")?;
-    sure(if ratio < LINE_FITS.0 - 1e-9 { "too-thin" } else if ratio > LINE_FITS.1 + 1e-9 { "too-wide" } else { "fits" })
+    sure(if ratio < LINE_FITS.0 - 1e-9 {
+        "too-thin"
+    } else if ratio > LINE_FITS.1 + 1e-9 {
+        "too-wide"
+    } else {
+        "fits"
+    })
 }
 
 fn skin(settings: &Settings) -> Drawn {
@@ -126,5 +150,11 @@ fn skin(settings: &Settings) -> Drawn {
 fn retraction(context: &Context, settings: &Settings) -> Drawn {
     let (low, high) = if context.id("feed")? == "bowden" { RETRACT_BOWDEN } else { RETRACT_DIRECT };
     let value = settings.get("retract_mm")?;
-    sure(if value < low { "small" } else if value > high { "large" } else { "usual" })
+    sure(if value < low {
+        "small"
+    } else if value > high {
+        "large"
+    } else {
+        "usual"
+    })
 }

@@ -102,7 +102,14 @@ impl Builder<'_> {
         out
     }
 
-    fn resolve<T, I: Copy>(&mut self, entry: &Entry<T>, key: &str, id: &str, what: &str, get: impl Fn(&Index) -> &HashMap<String, I>) -> Option<I> {
+    fn resolve<T, I: Copy>(
+        &mut self,
+        entry: &Entry<T>,
+        key: &str,
+        id: &str,
+        what: &str,
+        get: impl Fn(&Index) -> &HashMap<String, I>,
+    ) -> Option<I> {
         let found = get(&self.index).get(id).copied();
         if found.is_none() {
             let message = format!("`{id}` is no {what}{}", hint(id, get(&self.index).keys().map(String::as_str)));
@@ -132,7 +139,10 @@ impl Builder<'_> {
                 .collect(),
             _ => {
                 self.say(entry, "", "give either `absent` and `background`, or `states`");
-                vec![State { id: "absent".into(), phrase: String::new(), background: 0.5 }, State { id: "present".into(), phrase: String::new(), background: 0.5 }]
+                vec![
+                    State { id: "absent".into(), phrase: String::new(), background: 0.5 },
+                    State { id: "present".into(), phrase: String::new(), background: 0.5 },
+                ]
             }
         };
         self.states(entry, &states);
@@ -317,7 +327,9 @@ impl Builder<'_> {
         let mut factors = Vec::new();
         for (text, factor) in &raw.context {
             match Condition::parse(text) {
-                Ok(_) if !(0.0..=20.0).contains(factor) => self.say(entry, &format!("context.{text}"), format!("factor {factor} must lie between 0 and 20")),
+                Ok(_) if !(0.0..=20.0).contains(factor) => {
+                    self.say(entry, &format!("context.{text}"), format!("factor {factor} must lie between 0 and 20"))
+                }
                 Ok(condition) => factors.push((condition, *factor)),
                 Err(e) => self.say(entry, &format!("context.{text}"), e),
             }
@@ -360,12 +372,19 @@ impl Builder<'_> {
         if !["caution", "warning"].contains(&entry.raw.level.as_str()) {
             self.say(entry, "level", "use caution or warning");
         }
-        Caution { id: entry.id.clone(), level: entry.raw.level.clone(), text: entry.raw.text.clone(), when: self.conditions(entry, "when", &entry.raw.when) }
+        Caution {
+            id: entry.id.clone(),
+            level: entry.raw.level.clone(),
+            text: entry.raw.text.clone(),
+            when: self.conditions(entry, "when", &entry.raw.when),
+        }
     }
 
     fn material(&mut self, entry: &Entry<raw::Material>) -> Material {
         let raw = &entry.raw;
-        for (key, (low, high)) in [("nozzle_c", raw.nozzle_c), ("bed_c", raw.bed_c), ("chamber_c", raw.chamber_c), ("fan_percent", raw.fan_percent)] {
+        for (key, (low, high)) in
+            [("nozzle_c", raw.nozzle_c), ("bed_c", raw.bed_c), ("chamber_c", raw.chamber_c), ("fan_percent", raw.fan_percent)]
+        {
             if low >= high {
                 self.say(entry, key, format!("the window {low} to {high} is empty"));
             }
@@ -401,7 +420,9 @@ impl Builder<'_> {
             }
         } else {
             match text.split_once('=').and_then(|(id, state)| Some((*self.index.findings.get(id)?, state))) {
-                Some((f, state)) => findings[f.at()].state(state).map(|s| StopTerm::Finding(f, s)).ok_or_else(|| format!("`{state}` is no state of it")),
+                Some((f, state)) => {
+                    findings[f.at()].state(state).map(|s| StopTerm::Finding(f, s)).ok_or_else(|| format!("`{state}` is no state of it"))
+                }
                 None => Condition::parse(text).map(StopTerm::Context),
             }
         };

@@ -144,9 +144,8 @@ fn inherit(entries: &Entries, built: &Built, table: &mut Table, problems: &mut V
     let mut waiting: Vec<usize> = (0..built.causes.len()).filter(|c| !built.causes[*c].consequence_of.is_empty()).collect();
     while !waiting.is_empty() {
         // Ready: nothing still waiting has this cause as its root.
-        let ready = waiting.iter().position(|c| {
-            !waiting.iter().any(|w| built.causes[*w].consequence_of.iter().any(|(root, _)| root.at() == *c))
-        });
+        let ready =
+            waiting.iter().position(|c| !waiting.iter().any(|w| built.causes[*w].consequence_of.iter().any(|(root, _)| root.at() == *c)));
         let Some(ready) = ready else {
             let names: Vec<_> = waiting.iter().map(|c| built.causes[*c].id.as_str()).collect();
             let entry = &entries.causes[waiting[0]].1;

@@ -64,14 +64,11 @@ pub(super) struct Entries {
     pub stops: Vec<Entry<raw::Stop>>,
 }
 
-const FAMILIES: [&str; 12] = [
-    "path", "feeder", "hotend", "heat", "flow", "motion-set", "bed", "mechanics", "electric", "material", "model", "normal",
-];
-const WORK_KEYS: &[&str] = &[
-    "name", "steps", "tools", "minutes", "waiting", "grams", "money", "dismantling", "risk", "state", "prints", "cautions",
-];
-const CHECK_KEYS: &[&str] =
-    &["plain", "outcomes", "sound", "background", "group", "supersedes", "also_fix", "ends_case", "needs"];
+const FAMILIES: [&str; 12] =
+    ["path", "feeder", "hotend", "heat", "flow", "motion-set", "bed", "mechanics", "electric", "material", "model", "normal"];
+const WORK_KEYS: &[&str] =
+    &["name", "steps", "tools", "minutes", "waiting", "grams", "money", "dismantling", "risk", "state", "prints", "cautions"];
+const CHECK_KEYS: &[&str] = &["plain", "outcomes", "sound", "background", "group", "supersedes", "also_fix", "ends_case", "needs"];
 const FIX_KEYS: &[&str] =
     &["kind", "verify", "verify_minutes", "verify_waiting", "verify_grams", "may_bring", "warranty", "school", "needs"];
 const STOP_KEYS: &[&str] = &["title", "why", "holds", "until", "check"];
@@ -158,8 +155,7 @@ impl File<'_> {
         for (id, value) in &self.table {
             let heading = format!("[{id}]");
             let line = self.text.lines().position(|l| l.trim() == heading).map(|l| l + 1);
-            let problem =
-                |key: &str, message: String| Problem { file: self.name.to_string(), line, key: key.to_string(), message };
+            let problem = |key: &str, message: String| Problem { file: self.name.to_string(), line, key: key.to_string(), message };
             if !id.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-') {
                 problems.push(problem(id, "an identifier is lower-case letters, digits and hyphens".into()));
             }

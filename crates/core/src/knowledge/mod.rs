@@ -49,6 +49,8 @@ pub struct Knowledge {
     pub table: Table,
     /// Pairs of causes that may act together, `i < j`.
     pub pairs: Vec<(CauseId, CauseId)>,
+    /// Chance of cure by fix and cause.
+    cures: Vec<f64>,
     index: build::Index,
 }
 
@@ -75,6 +77,12 @@ impl Knowledge {
             hash.update(text);
         }
         let pairs = may_pair(&built.causes);
+        let mut cures = vec![0.0; built.fixes.len() * built.causes.len()];
+        for (x, fix) in built.fixes.iter().enumerate() {
+            for (cause, chance) in &fix.cures {
+                cures[x * built.causes.len() + cause.at()] = *chance;
+            }
+        }
         Ok(Self {
             version: entries.version,
             sha256: hash.finalize().iter().map(|b| format!("{b:02x}")).collect(),
@@ -87,6 +95,7 @@ impl Knowledge {
             stops: built.stops,
             table,
             pairs,
+            cures,
             index: built.index,
         })
     }
@@ -176,7 +185,7 @@ impl Knowledge {
 
     /// Chance that a fix cures a cause: 0 when it does not touch it, else 0.05..0.95.
     pub fn cure(&self, fix: FixId, cause: CauseId) -> f64 {
-        self.fix(fix).cures.iter().find(|(c, _)| *c == cause).map_or(0.0, |(_, k)| *k)
+        self.cures[fix.at() * self.causes.len() + cause.at()]
     }
 
     /// Weight of a cause in a context: book weight times the factors that are known to hold. 0: impossible there.

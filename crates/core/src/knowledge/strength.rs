@@ -17,8 +17,7 @@ pub const WORDS: [(&str, f64); 6] =
     [("always", 0.98), ("usually", 0.85), ("often", 0.6), ("sometimes", 0.3), ("rarely", 0.08), ("never", 0.01)];
 
 /// The scale of weights: how common a cause is before anything is known.
-pub const WEIGHTS: [(&str, f64); 5] =
-    [("very common", 16.0), ("common", 8.0), ("occasional", 4.0), ("uncommon", 2.0), ("rare", 1.0)];
+pub const WEIGHTS: [(&str, f64); 5] = [("very common", 16.0), ("common", 8.0), ("occasional", 4.0), ("uncommon", 2.0), ("rare", 1.0)];
 
 impl Strength {
     /// The probability meant.

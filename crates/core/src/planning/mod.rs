@@ -86,7 +86,14 @@ pub fn plan(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, workshop: &W
 }
 
 /// The plan without previews: the part that is timed by the bench.
-pub fn outline(knowledge: &Knowledge, facts: &Facts, posterior: &Posterior, workshop: &Workshop, present: Present, stops: &[usize]) -> Plan {
+pub fn outline(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    posterior: &Posterior,
+    workshop: &Workshop,
+    present: Present,
+    stops: &[usize],
+) -> Plan {
     let stops_held = stops.to_vec();
     if let Some(first) = stops.first() {
         let work = &knowledge.stops[*first].work;
@@ -147,7 +154,14 @@ pub fn outline(knowledge: &Knowledge, facts: &Facts, posterior: &Posterior, work
         steps.push(Step { action: Action::Fix(x), minutes, value, saves: alone.cost - value, cures, outcomes: Vec::new() });
     }
     let give_up = workshop.give_up * total;
-    steps.push(Step { action: Action::GiveUp, minutes: workshop.give_up, value: give_up, saves: alone.cost - give_up, cures: 0.0, outcomes: Vec::new() });
+    steps.push(Step {
+        action: Action::GiveUp,
+        minutes: workshop.give_up,
+        value: give_up,
+        saves: alone.cost - give_up,
+        cures: 0.0,
+        outcomes: Vec::new(),
+    });
     // Stable: ties keep knowledge order, checks before fixes.
     steps.sort_by(|a, b| a.value.total_cmp(&b.value));
     let end = steps.iter().position(|s| s.action == Action::GiveUp).map_or(steps.len(), |p| p + 1);
@@ -192,8 +206,7 @@ fn done(knowledge: &Knowledge, facts: &Facts, workshop: &Workshop) -> DoneSteps 
 /// A fix that cured, when the trouble has since returned, may be advised again.
 fn came_undone(knowledge: &Knowledge, facts: &Facts, result: TryResult) -> bool {
     let Some(finding) = knowledge.finding_id("held-before") else { return false };
-    result == TryResult::Cured
-        && facts.findings.get(&finding).is_some_and(|s| s.answer.id(knowledge, finding) == "held-then-returned")
+    result == TryResult::Cured && facts.findings.get(&finding).is_some_and(|s| s.answer.id(knowledge, finding) == "held-then-returned")
 }
 
 /// P(state | hypothesis) per state, over the kept hypotheses; ungrouped.
@@ -221,8 +234,7 @@ fn check_likelihoods(knowledge: &Knowledge, network: &Network, finding: crate::k
 pub fn preview(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, check: CheckId) -> Vec<Preview> {
     let finding = knowledge.check(check).finding;
     let states = knowledge.finding(finding).states.len();
-    let regroups =
-        !line_up.plain && (line_up.evidence.shares_group(knowledge, finding) || !knowledge.check(check).supersedes.is_empty());
+    let regroups = !line_up.plain && (line_up.evidence.shares_group(knowledge, finding) || !knowledge.check(check).supersedes.is_empty());
     let mut previews: Vec<Preview> = (0..states)
         .map(|state| {
             let sighting = Sighting { answer: Answer::State(state), confidence: Confidence::Sure };
@@ -244,9 +256,15 @@ pub fn preview(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, check: Ch
 }
 
 /// Σ over hypotheses of P(h) · P(state | h).
-fn outcome_probability(knowledge: &Knowledge, posterior: &Posterior, column: &Column, finding: crate::knowledge::FindingId, state: usize) -> f64 {
+fn outcome_probability(
+    knowledge: &Knowledge,
+    posterior: &Posterior,
+    column: &Column,
+    finding: crate::knowledge::FindingId,
+    state: usize,
+) -> f64 {
     let unlisted = knowledge.table.unlisted(finding)[state];
-    posterior.hypotheses.iter().zip(&posterior.probability).map(|(h, p)| p * column.weight(knowledge, *h).1 * unlisted).sum()
+    posterior.hypotheses.iter().zip(&posterior.probability).map(|(h, p)| p * column.ratio(knowledge, *h) * unlisted).sum()
 }
 
 /// The leader of a posterior: the most involved cause that is not merely a consequence.

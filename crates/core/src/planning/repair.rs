@@ -38,6 +38,10 @@ pub struct Network {
     touches: Vec<Vec<Touch>>,
     /// Counted minutes by present state and fix.
     costs: Vec<Vec<f64>>,
+    /// Their inverses: worth is gain times this.
+    per_minute: Vec<Vec<f64>>,
+    /// Fixes that touch anything kept.
+    useful: Vec<usize>,
     give_up: f64,
 }
 
@@ -93,9 +97,11 @@ impl Network {
                 gains: Vec::new(),
             })
             .collect();
-        let costs = Present::all().map(|p| knowledge.fixes.iter().map(|f| fix_cost(f, p, workshop).0).collect()).collect();
-        let mut network = Self { slots, mass, touches: Vec::new(), costs, give_up: workshop.give_up };
+        let costs: Vec<Vec<f64>> = Present::all().map(|p| knowledge.fixes.iter().map(|f| fix_cost(f, p, workshop).0).collect()).collect();
+        let per_minute = costs.iter().map(|row| row.iter().map(|c| 1.0 / c).collect()).collect();
+        let mut network = Self { slots, mass, touches: Vec::new(), costs, per_minute, useful: Vec::new(), give_up: workshop.give_up };
         network.touches = knowledge.fixes.iter().enumerate().map(|(x, _)| network.touching(knowledge, x)).collect();
+        network.useful = (0..network.touches.len()).filter(|x| !network.touches[*x].is_empty()).collect();
         network
     }
 
@@ -174,19 +180,20 @@ impl Network {
         let mut spent = 0.0;
         let mut first = None;
         for _ in 0..MAX_FIXES {
-            let costs = &self.costs[present.at()];
-            let mut chosen: Option<(usize, f64)> = None;
-            for (x, gain) in scratch.gain.iter().enumerate() {
-                if *gain > NOTHING && !scratch.done[x] {
-                    let worth = gain / costs[x];
-                    if chosen.is_none_or(|(_, w)| worth > w) {
-                        chosen = Some((x, worth));
-                    }
+            let per_minute = &self.per_minute[present.at()];
+            let (mut x, mut most) = (usize::MAX, NOTHING / self.give_up);
+            for &candidate in &scratch.open {
+                let worth = scratch.gain[candidate] * per_minute[candidate];
+                if worth > most {
+                    (x, most) = (candidate, worth);
                 }
             }
-            let Some((x, _)) = chosen else { break };
-            spent += costs[x] * alive;
-            if spent >= best.cost {
+            if x == usize::MAX {
+                break;
+            }
+            spent += self.costs[present.at()][x] * alive;
+            // Nobody listed is never cured: whatever follows, that mass gives up in the end.
+            if spent + self.give_up * start[0] >= best.cost {
                 break;
             }
             let mut changed = std::mem::take(&mut scratch.changed);
@@ -197,7 +204,7 @@ impl Network {
                 }
             }
             scratch.changed = changed;
-            scratch.done[x] = true;
+            scratch.open.retain(|candidate| *candidate != x);
             alive -= cured;
             present = Present::PRINTED;
             first = first.or(Some(FixId(x as u16)));
@@ -220,7 +227,8 @@ impl Network {
 pub struct Scratch {
     mass: Vec<f64>,
     gain: Vec<f64>,
-    done: Vec<bool>,
+    /// Useful fixes not yet done, in knowledge order.
+    open: Vec<usize>,
     changed: Vec<(usize, f64)>,
 }
 
@@ -228,8 +236,8 @@ impl Scratch {
     fn begin(&mut self, network: &Network, start: &[f64], done: &Done) {
         self.mass.clear();
         self.mass.extend_from_slice(start);
-        self.done.clear();
-        self.done.extend_from_slice(done);
+        self.open.clear();
+        self.open.extend(network.useful.iter().copied().filter(|x| !done[*x]));
         self.gain.clear();
         self.gain.resize(network.touches.len(), 0.0);
         for (slot, m) in network.slots.iter().zip(start).filter(|(_, m)| **m > 0.0) {

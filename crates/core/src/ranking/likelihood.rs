@@ -1,10 +1,8 @@
 //! Likelihood of one piece of evidence under each hypothesis, against `unlisted`.
 
-use super::{Hypothesis, decibans};
+use super::Hypothesis;
 use crate::evidence::{Item, Source};
-use crate::knowledge::{
-    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of, tried_likelihoods,
-};
+use crate::knowledge::{CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of, tried_likelihoods};
 
 /// Weights of one item for all causes alone, and what is needed to reckon pairs.
 #[derive(Debug)]
@@ -14,10 +12,12 @@ pub(crate) struct Column {
     weights: Vec<f64>,
     /// Likelihood under `unlisted`.
     unlisted: f64,
-    /// Decibans and ratio per cause alone.
-    single: Vec<(f64, f64)>,
+    /// Likelihood ratio against `unlisted`, per cause alone.
+    single: Vec<f64>,
     /// Whether the cause says anything of the item.
     linked: Vec<bool>,
+    /// For findings that are present or absent: P(absent) per cause, and in the background.
+    absent: Option<(Vec<f64>, f64)>,
 }
 
 #[derive(Debug, Clone, Copy)]
@@ -52,7 +52,14 @@ impl Column {
                 (Kind::Cleared(blur(SOUND_THOUGH_GUILTY)), blur(1.0 - SOUND_THOUGH_GUILTY))
             }
         };
-        let mut column = Self { kind, weights, unlisted, single: Vec::with_capacity(causes), linked: Vec::with_capacity(causes) };
+        let mut column =
+            Self { kind, weights, unlisted, single: Vec::with_capacity(causes), linked: Vec::with_capacity(causes), absent: None };
+        if let Kind::Finding(f) = kind
+            && knowledge.finding(f).presence()
+        {
+            let absent = knowledge.cause_ids().map(|c| knowledge.table.states(c, f)[0]).collect();
+            column.absent = Some((absent, knowledge.finding(f).states[0].background));
+        }
         for c in knowledge.cause_ids() {
             let (l, linked) = match kind {
                 Kind::Finding(f) | Kind::TryingCheck(f) => {
@@ -67,27 +74,46 @@ impl Column {
                     (if hit { guilty } else { unlisted }, hit)
                 }
             };
-            column.single.push(column.against(l));
+            column.single.push(l / unlisted);
             column.linked.push(linked);
         }
         column
     }
 
-    fn against(&self, likelihood: f64) -> (f64, f64) {
-        let ratio = likelihood / self.unlisted;
-        (decibans(ratio), ratio)
+    /// Likelihood ratios for many hypotheses. Findings that are present or absent, by far the most, have a loop of their own.
+    pub fn ratios(&self, knowledge: &Knowledge, hypotheses: &[Hypothesis]) -> Vec<f64> {
+        let Some((absent, background)) = &self.absent else {
+            return hypotheses.iter().map(|h| self.ratio(knowledge, *h)).collect();
+        };
+        let (base, slope) = (self.weights[1] / self.unlisted, (self.weights[0] - self.weights[1]) / self.unlisted);
+        let one = |h: &Hypothesis| match *h {
+            Hypothesis::Unlisted => 1.0,
+            Hypothesis::One(c) => self.single[c.at()],
+            Hypothesis::Two(i, j) => {
+                let (i, j) = (i.at(), j.at());
+                if !self.linked[j] {
+                    self.single[i]
+                } else if !self.linked[i] {
+                    self.single[j]
+                } else {
+                    base + slope * both_absent(absent[i], absent[j], *background)
+                }
+            }
+        };
+        hypotheses.iter().map(one).collect()
     }
 
-    /// Weight of the item for a hypothesis: decibans and likelihood ratio against `unlisted`.
-    pub fn weight(&self, knowledge: &Knowledge, h: Hypothesis) -> (f64, f64) {
+    /// Likelihood ratio of the item for a hypothesis, against `unlisted`.
+    pub fn ratio(&self, knowledge: &Knowledge, h: Hypothesis) -> f64 {
         match h {
-            Hypothesis::Unlisted => (0.0, 1.0),
+            Hypothesis::Unlisted => 1.0,
             Hypothesis::One(c) => self.single[c.at()],
             Hypothesis::Two(i, j) => match (self.linked[i.at()], self.linked[j.at()]) {
                 (true, true) => self.both(knowledge, i, j),
-                (one, _) if !self.tries() => self.single[if one { i.at() } else { j.at() }],
                 (false, false) => self.single[i.at()],
-                _ => self.both(knowledge, i, j),
+                _ if self.tries() => self.both(knowledge, i, j),
+                (true, false) => self.single[i.at()],
+                (false, true) => self.single[j.at()],
             },
         }
     }
@@ -97,9 +123,17 @@ impl Column {
         matches!(self.kind, Kind::TryingCheck(..) | Kind::Tried(..))
     }
 
-    fn both(&self, knowledge: &Knowledge, i: CauseId, j: CauseId) -> (f64, f64) {
+    fn both(&self, knowledge: &Knowledge, i: CauseId, j: CauseId) -> f64 {
         let l = match self.kind {
-            Kind::Finding(f) | Kind::TryingCheck(f) => {
+            // The weight is linear in the states' chances, so the mean of two distributions weighs the mean of their weights.
+            Kind::Finding(_) => match &self.absent {
+                None => return (self.single[i.at()] + self.single[j.at()]) / 2.0,
+                Some((absent, background)) => {
+                    let a = both_absent(absent[i.at()], absent[j.at()], *background);
+                    self.weights[0] * a + self.weights[1] * (1.0 - a)
+                }
+            },
+            Kind::TryingCheck(f) => {
                 let mut states = [0.0; MOST_STATES];
                 pair_states(knowledge, f, i, j, &mut states);
                 weigh(&self.weights, &states)
@@ -109,8 +143,13 @@ impl Column {
             }
             Kind::Cleared(guilty) => guilty,
         };
-        self.against(l)
+        l / self.unlisted
     }
+}
+
+/// P(absent) when two linked causes act: noisy-or over the background.
+fn both_absent(a: f64, b: f64, background: f64) -> f64 {
+    (a * b / background).clamp(FLOOR, 1.0 - FLOOR)
 }
 
 /// P(state | pair) for every state of a finding: the one linked cause speaks alone; two speak by noisy-or, or by the mean.
@@ -125,7 +164,7 @@ pub(crate) fn pair_states(knowledge: &Knowledge, f: FindingId, i: CauseId, j: Ca
     let (a, b) = (knowledge.table.states(i, f), knowledge.table.states(j, f));
     match (knowledge.table.linked(i, f), knowledge.table.linked(j, f)) {
         (true, true) if finding.presence() => {
-            let absent = (a[0] * b[0] / finding.states[0].background).clamp(FLOOR, 1.0 - FLOOR);
+            let absent = both_absent(a[0], b[0], finding.states[0].background);
             out[0] = absent;
             out[1] = 1.0 - absent;
         }

@@ -1,6 +1,6 @@
 //! The line-up: every suspect with its probability and its ledger.
 
-use super::{Hypothesis, Posterior, columns, decibans, ledger, posterior};
+use super::{Hypothesis, Posterior, columns, decibans, ledger, weigh};
 use crate::evidence::{Evidence, Facts, Source};
 use crate::knowledge::{CauseId, FindingId, Knowledge};
 
@@ -109,8 +109,8 @@ pub fn rank_plain(knowledge: &Knowledge, facts: &Facts) -> LineUp {
 }
 
 fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineUp {
-    let posterior = posterior(knowledge, &evidence, with_pairs);
     let columns = columns(knowledge, &evidence);
+    let posterior = weigh(knowledge, &evidence, &columns, with_pairs);
     let (involved, before) = (posterior.involved(), posterior.involved_before());
     let mut alone = vec![(0.0, 0.0); knowledge.causes.len()];
     let mut pairs = Vec::new();
@@ -201,5 +201,9 @@ fn surprise(posterior: &Posterior, evidence: &Evidence, causes: &[CauseLine]) ->
         .filter(|i| causes.iter().any(|l| l.prior > 0.0 && l.ledger[*i] >= 6.0))
         .filter_map(finding)
         .collect();
-    Surprise { decibans: decibans(posterior.probability[0] / posterior.prior[0]), disagree: low.into_iter().take(2).map(|(_, f)| f).collect(), unexplained }
+    Surprise {
+        decibans: decibans(posterior.probability[0] / posterior.prior[0]),
+        disagree: low.into_iter().take(2).map(|(_, f)| f).collect(),
+        unexplained,
+    }
 }

@@ -48,11 +48,6 @@ pub fn decibans(ratio: f64) -> f64 {
     10.0 * ratio.log10()
 }
 
-/// The likelihood ratio of a weight in decibans: the inverse of [`decibans`].
-pub fn ratio(decibans: f64) -> f64 {
-    (decibans * (std::f64::consts::LN_10 / 10.0)).exp()
-}
-
 /// Every hypothesis with prior and posterior. Impossible ones (prior 0) are left out.
 #[derive(Debug, Clone)]
 pub struct Posterior {
@@ -93,36 +88,84 @@ pub fn priors(knowledge: &Knowledge, context: &crate::profile::Context, with_pai
 
 /// Weighs the evidence for every hypothesis.
 pub fn posterior(knowledge: &Knowledge, evidence: &Evidence, with_pairs: bool) -> Posterior {
+    weigh(knowledge, evidence, &columns(knowledge, evidence), with_pairs)
+}
+
+/// The same with columns already made. Works with likelihood ratios instead of decibans: no logarithm in the inner loop.
+pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], with_pairs: bool) -> Posterior {
     let (hypotheses, prior) = priors(knowledge, &evidence.context, with_pairs);
-    let columns = columns(knowledge, evidence);
     let items = columns.len();
     let mut grouped = vec![false; items];
     evidence.groups.iter().flatten().for_each(|i| grouped[*i] = true);
+    let alone: Vec<usize> = (0..items).filter(|i| !grouped[*i]).collect();
 
-    let mut mass = Vec::with_capacity(hypotheses.len());
-    let mut without = vec![0.0; items];
-    let mut raw = vec![(0.0, 1.0); items];
-    let mut counted = vec![0.0; items];
+    let ratios: Vec<Vec<f64>> = columns.iter().map(|c| c.ratios(knowledge, &hypotheses)).collect();
+    let mut probability = prior.clone();
+    for i in &alone {
+        probability.iter_mut().zip(&ratios[*i]).for_each(|(p, r)| *p *= r);
+        normalise(&mut probability);
+    }
     let mut order = Vec::new();
-    let mut sum = 0.0;
-    for (h, p) in hypotheses.iter().zip(&prior) {
-        for (slot, column) in raw.iter_mut().zip(&columns) {
-            *slot = column.weight(knowledge, *h);
+    for group in &evidence.groups {
+        for (h, p) in probability.iter_mut().enumerate() {
+            *p *= group_ratio(group, None, h, &ratios, &mut order);
         }
-        counted.iter_mut().zip(&raw).for_each(|(c, (d, _))| *c = *d);
-        discount(&evidence.groups, &raw, &mut counted, &mut order);
-        let total: f64 = counted.iter().sum();
-        let m = p * ratio(total);
-        sum += m;
-        mass.push(m);
-        for i in 0..items {
-            // Without item i: an ungrouped item simply leaves; in a group the others may count for more.
-            without[i] += if !grouped[i] { m / raw[i].1 } else { m * ratio(regroup(&evidence.groups, &raw, &counted, i, &mut order)) };
+        normalise(&mut probability);
+    }
+    normalise(&mut probability);
+    // Without one item: an ungrouped item simply leaves; in a group the others may count for more.
+    let mut without = vec![0.0; items];
+    for i in &alone {
+        without[*i] = probability.iter().zip(&ratios[*i]).map(|(p, r)| p / r).sum();
+    }
+    for group in &evidence.groups {
+        for i in group {
+            let rest = |h: usize, order: &mut Vec<f64>| {
+                group_ratio(group, Some(*i), h, &ratios, order) / group_ratio(group, None, h, &ratios, order)
+            };
+            without[*i] = probability.iter().enumerate().map(|(h, p)| p * rest(h, &mut order)).sum();
         }
     }
-    let agreement = without.iter().map(|w| decibans(sum / w)).collect();
-    mass.iter_mut().for_each(|m| *m /= sum);
-    Posterior { hypotheses, prior, probability: mass, agreement, causes: knowledge.causes.len() }
+    let agreement = without.iter().map(|w| -decibans(*w)).collect();
+    Posterior { hypotheses, prior, probability, agreement, causes: knowledge.causes.len() }
+}
+
+/// Scales to a sum of 1. Done after every item, so that hundreds of strong findings cannot run out of the number range.
+fn normalise(mass: &mut [f64]) {
+    let scale = 1.0 / mass.iter().sum::<f64>();
+    mass.iter_mut().for_each(|m| *m *= scale);
+}
+
+/// Likelihood ratio of a whole group, one item left out if asked: same-signed weights count 1, ½, ¼ …, which are the ratio itself,
+/// its square root, the root of that.
+fn group_ratio(group: &[usize], left_out: Option<usize>, h: usize, ratios: &[Vec<f64>], order: &mut Vec<f64>) -> f64 {
+    // Nearly every group has two members: the stronger counts whole, the weaker by its root.
+    if let [a, b] = *group {
+        let (a, b) = (ratios[a][h], ratios[b][h]);
+        return match left_out {
+            Some(out) => {
+                if out == group[0] {
+                    b
+                } else {
+                    a
+                }
+            }
+            None if (a > 1.0) != (b > 1.0) => a * b,
+            None if (a > b) == (a > 1.0) => a * b.sqrt(),
+            None => b * a.sqrt(),
+        };
+    }
+    let mut product = 1.0;
+    for positive in [true, false] {
+        order.clear();
+        let signed = group.iter().filter(|i| Some(**i) != left_out).map(|i| ratios[*i][h]);
+        order.extend(signed.filter(|r| if positive { *r > 1.0 } else { *r < 1.0 }));
+        order.sort_by(|a, b| if positive { b.total_cmp(a) } else { a.total_cmp(b) });
+        for (n, ratio) in order.iter().enumerate() {
+            product *= (0..n).fold(*ratio, |r, _| r.sqrt());
+        }
+    }
+    product
 }
 
 /// One column of weights per item of evidence.
@@ -132,37 +175,25 @@ pub(crate) fn columns(knowledge: &Knowledge, evidence: &Evidence) -> Vec<Column>
 
 /// Ledger of one hypothesis: decibans per item, groups discounted. They sum to its evidence total.
 pub(crate) fn ledger(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], h: Hypothesis) -> Vec<f64> {
-    let raw: Vec<_> = columns.iter().map(|c| c.weight(knowledge, h)).collect();
-    let mut counted: Vec<f64> = raw.iter().map(|r| r.0).collect();
-    discount(&evidence.groups, &raw, &mut counted, &mut Vec::new());
+    let raw: Vec<f64> = columns.iter().map(|c| decibans(c.ratio(knowledge, h))).collect();
+    let mut counted = raw.clone();
+    discount(&evidence.groups, &raw, &mut counted);
     counted
 }
 
 /// Weights of one group with the same sign count 1, ½, ¼ … from the largest; ties go by knowledge order.
-fn discount(groups: &[Vec<usize>], raw: &[(f64, f64)], counted: &mut [f64], order: &mut Vec<usize>) {
+fn discount(groups: &[Vec<usize>], raw: &[f64], counted: &mut [f64]) {
     for group in groups {
         for positive in [true, false] {
-            order.clear();
-            order.extend(group.iter().copied().filter(|i| if positive { raw[*i].0 > 0.0 } else { raw[*i].0 < 0.0 }));
-            order.sort_by(|a, b| raw[*b].0.abs().total_cmp(&raw[*a].0.abs()).then(a.cmp(b)));
+            let mut order: Vec<usize> = group.iter().copied().filter(|i| if positive { raw[*i] > 0.0 } else { raw[*i] < 0.0 }).collect();
+            order.sort_by(|a, b| raw[*b].abs().total_cmp(&raw[*a].abs()).then(a.cmp(b)));
             let mut factor = 1.0;
-            for i in order.iter() {
-                counted[*i] = raw[*i].0 * factor;
+            for i in order {
+                counted[i] = raw[i] * factor;
                 factor *= 0.5;
             }
         }
     }
-}
-
-/// Change of a hypothesis's total, in decibans, when grouped item `gone` is left out.
-fn regroup(groups: &[Vec<usize>], raw: &[(f64, f64)], counted: &[f64], gone: usize, order: &mut Vec<usize>) -> f64 {
-    let group = groups.iter().find(|g| g.contains(&gone)).expect("the item is grouped");
-    let before: f64 = group.iter().map(|i| counted[*i]).sum();
-    let mut rest = counted.to_vec();
-    let others: Vec<usize> = group.iter().copied().filter(|i| *i != gone).collect();
-    discount(std::slice::from_ref(&others), raw, &mut rest, order);
-    let after: f64 = others.iter().map(|i| rest[*i]).sum();
-    after - before
 }
 
 impl Posterior {
@@ -194,7 +225,7 @@ impl Posterior {
         let mut next = self.clone();
         let mut sum = 0.0;
         for (h, p) in self.hypotheses.iter().zip(&mut next.probability) {
-            *p *= column.weight(knowledge, *h).1;
+            *p *= column.ratio(knowledge, *h);
             sum += *p;
         }
         next.probability.iter_mut().for_each(|p| *p /= sum);

@@ -35,8 +35,10 @@ struct Wall {
     letters: usize,
 }
 
-const WIDE: Wall = Wall { class: "wide", width: 780.0, height: 372.0, left: 56.0, right: 86.0, floor: 318.0, full: 296.0, figure: 72.0, letters: 13 };
-const PHONE: Wall = Wall { class: "phone", width: 360.0, height: 300.0, left: 40.0, right: 6.0, floor: 236.0, full: 216.0, figure: 46.0, letters: 8 };
+const WIDE: Wall =
+    Wall { class: "wide", width: 780.0, height: 380.0, left: 56.0, right: 86.0, floor: 318.0, full: 296.0, figure: 72.0, letters: 13 };
+const PHONE: Wall =
+    Wall { class: "phone", width: 360.0, height: 300.0, left: 40.0, right: 6.0, floor: 236.0, full: 216.0, figure: 46.0, letters: 8 };
 /// Figures that fit on a phone.
 const PHONE_FIGURES: usize = 5;
 
@@ -81,7 +83,13 @@ fn draw(wall: &Wall, figures: &[Figure], cleared: usize) -> String {
     for (n, figure) in figures.iter().enumerate() {
         stand(&mut s, wall, figure, wall.left + space * (n as f64 + 0.5));
     }
-    let _ = write!(s, r#"<line class="floor" x1="{}" x2="{}" y1="{f}" y2="{f}"/>"#, wall.left, wall.width - wall.right.min(78.0), f = wall.floor);
+    let _ = write!(
+        s,
+        r#"<line class="floor" x1="{}" x2="{}" y1="{f}" y2="{f}"/>"#,
+        wall.left,
+        wall.width - wall.right.min(78.0),
+        f = wall.floor
+    );
     if wall.class == "wide" && cleared > 0 {
         bench(&mut s, wall, cleared);
     }
@@ -194,7 +202,14 @@ mod tests {
     #[test]
     fn names_are_escaped_and_the_likelier_suspect_stands_taller() {
         assert!(tall(&WIDE, 0.5) > tall(&WIDE, 0.2));
-        let figure = Figure { name: "<b>".into(), pictogram: "gear".into(), probability: 0.4, before: Some(0.1), href: "/x\"y".into(), selected: true };
+        let figure = Figure {
+            name: "<b>".into(),
+            pictogram: "gear".into(),
+            probability: 0.4,
+            before: Some(0.1),
+            href: "/x\"y".into(),
+            selected: true,
+        };
         let drawn = svg(&[figure], 2);
         assert!(drawn.contains("&lt;b&gt;") && !drawn.contains("<b>") && drawn.contains("/x&quot;y"));
         assert_eq!(wrap("Idler too loose", 9), ["Idler too", "loose"]);

@@ -5,20 +5,28 @@ pub fn strokes(name: &str) -> &'static str {
     match name {
         "spool" | "path" => r#"<circle cx="12" cy="12" r="9"/><circle cx="12" cy="12" r="3"/><path d="M12 3a9 6 0 0 1 0 12M20.5 15l2 5"/>"#,
         "tube" => r#"<path d="M3 5h6c3 0 3 5 6 7s3 7 6 7M3 9h5c3 0 3 5 5.500 7"/><path d="M10 14l4-4"/>"#,
-        "gear" | "feeder" => r#"<circle cx="12" cy="12" r="5.500"/><circle cx="12" cy="12" r="1.800"/><path d="M12 3v3.500M12 17.500V21M3 12h3.500M17.500 12H21M5.600 5.600l2.500 2.500M15.900 15.900l2.500 2.500M5.600 18.400l2.500-2.500M15.900 8.100l2.500-2.500"/>"#,
+        "gear" | "feeder" => {
+            r#"<circle cx="12" cy="12" r="5.500"/><circle cx="12" cy="12" r="1.800"/><path d="M12 3v3.500M12 17.500V21M3 12h3.500M17.500 12H21M5.600 5.600l2.500 2.500M15.900 15.900l2.500 2.500M5.600 18.400l2.500-2.500M15.900 8.100l2.500-2.500"/>"#
+        }
         "arm" => r#"<path d="M4 20V9l9-5 7 3-5 4 1 9"/><path d="M10 8l2 3-2 2 2 3"/>"#,
         "idler" => r#"<circle cx="7" cy="12" r="4.500"/><circle cx="17" cy="12" r="4.500"/><path d="M12 2v20"/>"#,
         "motor" => r#"<rect x="4" y="6" width="12" height="12" rx="1.500"/><path d="M16 12h5M8 18v3M12 18v3M7 10h6M7 14h6"/>"#,
         "nozzle" | "hotend" => r#"<path d="M6 3h12v8l-4.500 6h-3L6 11z"/><path d="M12 19.500v2"/>"#,
         "liner" => r#"<path d="M8 2v9M16 2v9M10.500 2v9M13.500 2v9"/><path d="M6 15h12l-4 6h-4z"/>"#,
         "flame" | "heat" => r#"<path d="M12 2c1 4 6 6 6 12a6 6 0 0 1-12 0c0-3 2-4 2.500-7 1.500 1 2.500 2.500 2.500 4 1-2 1.500-5 1-9z"/>"#,
-        "fan" => r#"<circle cx="12" cy="12" r="2"/><path d="M12 10c-1-4 1-7 4-6.500s2 5-2 7M14 12c4-1 7 1 6.500 4s-5 2-7-2M12 14c1 4-1 7-4 6.500s-2-5 2-7M10 12c-4 1-7-1-6.500-4s5-2 7 2"/>"#,
+        "fan" => {
+            r#"<circle cx="12" cy="12" r="2"/><path d="M12 10c-1-4 1-7 4-6.500s2 5-2 7M14 12c4-1 7 1 6.500 4s-5 2-7-2M12 14c1 4-1 7-4 6.500s-2-5 2-7M10 12c-4 1-7-1-6.500-4s5-2 7 2"/>"#
+        }
         "thermometer" => r#"<path d="M10 14V4.500a2 2 0 0 1 4 0V14a4 4 0 1 1-4 0zM12 9v8M17 5h3M17 9h3"/>"#,
         "box" => r#"<path d="M4 8l8-5 8 5v9l-8 5-8-5zM4 8l8 5 8-5M12 13v9"/>"#,
-        "drop" | "material" => r#"<path d="M12 2.500c4 5.500 6 8.500 6 12a6 6 0 0 1-12 0c0-3.500 2-6.500 6-12z"/><path d="M9 15a3 3 0 0 0 3 3"/>"#,
+        "drop" | "material" => {
+            r#"<path d="M12 2.500c4 5.500 6 8.500 6 12a6 6 0 0 1-12 0c0-3.500 2-6.500 6-12z"/><path d="M9 15a3 3 0 0 0 3 3"/>"#
+        }
         "calipers" => r#"<path d="M3 4h18v4H3zM6 8v9l3-4V8M15 8v9l-3-4V8M16 4v2M19 4v2"/>"#,
         "ruler" => r#"<path d="M3 8h18v8H3zM7 8v3M11 8v5M15 8v3M19 8v5"/>"#,
-        "slider" | "flow" => r#"<path d="M3 7h18M3 12h18M3 17h18"/><circle cx="8" cy="7" r="2" class="fill"/><circle cx="16" cy="12" r="2" class="fill"/><circle cx="10" cy="17" r="2" class="fill"/>"#,
+        "slider" | "flow" => {
+            r#"<path d="M3 7h18M3 12h18M3 17h18"/><circle cx="8" cy="7" r="2" class="fill"/><circle cx="16" cy="12" r="2" class="fill"/><circle cx="10" cy="17" r="2" class="fill"/>"#
+        }
         "gauge" | "motion-set" => r#"<path d="M3 17a9 9 0 1 1 18 0"/><path d="M12 17l5-6M5.500 11l1.500 1M12 8v2"/>"#,
         "layers" => r#"<path d="M3 7h18M3 11h18M3 15h18M3 19h18"/><path d="M8 7v4M16 11v4M10 15v4"/>"#,
         "plate" | "bed" => r#"<path d="M3 15l5-7h13l-5 7zM3 15v3h13v-3M16 18l5-7V8"/>"#,
@@ -38,7 +46,9 @@ pub fn strokes(name: &str) -> &'static str {
         "screw" | "mechanics" => r#"<path d="M9 3h6v3H9zM12 6v16M9 9l6 2M9 12l6 2M9 15l6 2M9 18l6 2"/>"#,
         "plug" | "electric" => r#"<path d="M8 3v5M16 3v5M5 8h14v4a7 7 0 0 1-14 0zM12 19v3"/>"#,
         "switch" => r#"<path d="M3 20h18v-6H3zM6 14l12-8"/><circle cx="19" cy="6" r="1.800"/>"#,
-        "chip" => r#"<rect x="6" y="6" width="12" height="12" rx="1"/><path d="M9 3v3M15 3v3M9 18v3M15 18v3M3 9h3M3 15h3M18 9h3M18 15h3"/>"#,
+        "chip" => {
+            r#"<rect x="6" y="6" width="12" height="12" rx="1"/><path d="M9 3v3M15 3v3M9 18v3M15 18v3M3 9h3M3 15h3M18 9h3M18 15h3"/>"#
+        }
         "bolt" => r#"<path d="M13 2L5 14h6l-1 8 8-12h-6z"/>"#,
         "wave" => r#"<path d="M2 12c2-8 4-8 6 0s4 8 6 0 4-8 8 0"/>"#,
         "warning" => r#"<path d="M12 3l10 18H2zM12 10v5M12 17.500v.8"/>"#,

@@ -127,9 +127,14 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
     let case = opened(&state, &id).await?;
     let analysis = analyse(&state.knowledge, &case.state, &state.workshop);
     let before = before_last(&state, &case);
-    let chosen = query.get("suspect").and_then(|s| state.knowledge.cause_id(s)).or_else(|| resolved_cause(&state, &case)).or_else(|| analysis.line_up.leader().map(|l| l.cause));
+    let chosen = query
+        .get("suspect")
+        .and_then(|s| state.knowledge.cause_id(s))
+        .or_else(|| resolved_cause(&state, &case))
+        .or_else(|| analysis.line_up.leader().map(|l| l.cause));
     let chosen_id = chosen.map(|c| state.knowledge.cause(c).id.clone());
-    let mut line_up = view(&state.knowledge, &analysis.line_up, before.as_ref(), chosen_id.as_deref(), |cause| urls::case_suspect(case.id, cause));
+    let mut line_up =
+        view(&state.knowledge, &analysis.line_up, before.as_ref(), chosen_id.as_deref(), |cause| urls::case_suspect(case.id, cause));
     line_up.locked = !case.state.stops.is_empty();
     let next = next_step(&state, &case, &analysis);
     let page = CasePage {
@@ -142,7 +147,11 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         closed: closed(&state, &case),
         stops: stops(&state, &case),
         ledger: chosen.and_then(|c| ledger(&state, &case, &analysis, c)),
-        others: if matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. } | NextKind::GiveUp) { others(&state, &case, &analysis) } else { Vec::new() },
+        others: if matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. } | NextKind::GiveUp) {
+            others(&state, &case, &analysis)
+        } else {
+            Vec::new()
+        },
         next,
         history: history(&state, &case),
         last_entry: last_entry(&case),
@@ -194,7 +203,8 @@ fn facts_line(case: &Opened) -> String {
     }
     let material = facts.context.get("material").map_or("", |m| m.plain);
     let mut filament = format!("{} {material}", case.state.spool).trim().to_string();
-    let heat: Vec<String> = ["nozzle_c", "bed_c"].iter().filter_map(|n| facts.settings.get(n)).map(|t| format!("{} °C", show::number(t))).collect();
+    let heat: Vec<String> =
+        ["nozzle_c", "bed_c"].iter().filter_map(|n| facts.settings.get(n)).map(|t| format!("{} °C", show::number(t))).collect();
     if !heat.is_empty() {
         filament = format!("{filament}, {}", heat.join(" / ")).trim_start_matches(", ").to_string();
     }
@@ -207,7 +217,11 @@ fn closed(state: &AppState, case: &Opened) -> Option<Closed> {
     let k = &state.knowledge;
     Some(Closed {
         words: format!("Closed as {} on {}", outcome_words(r.outcome.id()), show::date(r.at)),
-        cause: r.cause.as_ref().and_then(|c| k.cause_id(c)).map(|c| Link { href: urls::suspect(&k.cause(c).id), name: k.cause(c).name.clone() }),
+        cause: r
+            .cause
+            .as_ref()
+            .and_then(|c| k.cause_id(c))
+            .map(|c| Link { href: urls::suspect(&k.cause(c).id), name: k.cause(c).name.clone() }),
         fix: r.fix.as_ref().and_then(|x| k.fix_id(x)).map(|x| k.fix(x).work.name.clone()),
         note: r.note.clone(),
         reopen_action: urls::in_case(case.id, "reopen"),
@@ -224,7 +238,10 @@ fn row_text(state: &AppState, source: &Source) -> String {
     let k = &state.knowledge;
     match source {
         Source::Finding(f, sighting) => {
-            let phrase = show::capital(&sighting.answer.phrase(k, *f));
+            let phrase = match k.finding(*f).check {
+                Some(check) => format!("{}: {}", k.check(check).work.name, sighting.answer.phrase(k, *f)),
+                None => show::capital(&sighting.answer.phrase(k, *f)),
+            };
             match sighting.confidence.id() {
                 "sure" => phrase,
                 word => format!("{phrase} ({word})"),
@@ -249,21 +266,34 @@ fn ledger(state: &AppState, case: &Opened, analysis: &Analysis, cause: CauseId) 
         None => (&line.ledger, None, line.prior_alone, line.alone),
     };
     let largest = weights.iter().fold(LEAST_SCALE, |m, d| m.max(d.abs()));
-    let mut said: Vec<(f64, String)> = line_up.evidence.items.iter().zip(weights).map(|(item, d)| (*d, row_text(state, &item.source))).collect();
+    let mut said: Vec<(f64, String)> =
+        line_up.evidence.items.iter().zip(weights).map(|(item, d)| (*d, row_text(state, &item.source))).collect();
     said.sort_by(|a, b| b.0.total_cmp(&a.0));
     let (rows, little): (Vec<_>, Vec<_>) = said.into_iter().partition(|(d, _)| d.abs() >= SAYS_LITTLE);
     let mut rows: Vec<LedgerRow> = rows
         .into_iter()
         .map(|(d, text)| {
             let bar = 110.0 * d.abs() / largest;
-            LedgerRow { text, value: show::decibans(d), speaks: if d > 0.0 { "for" } else { "against" }, bar, bar_at: if d > 0.0 { 120.0 } else { 120.0 - bar } }
+            LedgerRow {
+                text,
+                value: show::decibans(d),
+                speaks: if d > 0.0 { "for" } else { "against" },
+                bar,
+                bar_at: if d > 0.0 { 120.0 } else { 120.0 - bar },
+            }
         })
         .collect();
     let little_sum: f64 = little.iter().map(|(d, _)| d).sum();
     if !little.is_empty() {
         let text = if little.len() == 1 { "One fact that says little".into() } else { format!("{} facts that say little", little.len()) };
         let bar = 110.0 * little_sum.abs() / largest;
-        rows.push(LedgerRow { text, value: show::decibans(little_sum), speaks: if little_sum >= 0.0 { "for" } else { "against" }, bar, bar_at: if little_sum >= 0.0 { 120.0 } else { 120.0 - bar } });
+        rows.push(LedgerRow {
+            text,
+            value: show::decibans(little_sum),
+            speaks: if little_sum >= 0.0 { "for" } else { "against" },
+            bar,
+            bar_at: if little_sum >= 0.0 { 120.0 } else { 120.0 - bar },
+        });
     }
     let total: f64 = weights.iter().sum();
     let c = k.cause(cause);
@@ -274,7 +304,16 @@ fn ledger(state: &AppState, case: &Opened, analysis: &Analysis, cause: CauseId) 
         with,
         rows,
         folded: little.into_iter().map(|(d, text)| format!("{text}: {}", show::decibans(d))).collect(),
-        starts: if prior > 0.0 { format!("Starts at {} ({} dB against “someone else”), ends at {}", show::percent(prior), show::decibans(decibans(prior / line_up.unlisted_prior)), show::percent(now)) } else { "Cannot be on a machine like this".into() },
+        starts: if prior > 0.0 {
+            format!(
+                "Starts at {} ({} dB against “someone else”), ends at {}",
+                show::percent(prior),
+                show::decibans(decibans(prior / line_up.unlisted_prior)),
+                show::percent(now)
+            )
+        } else {
+            "Cannot be on a machine like this".into()
+        },
         total: format!("{} dB", show::decibans(total)),
         may_clear: !case.state.resolved() && !case.state.facts.cleared.iter().any(|(x, _)| *x == cause),
     })
@@ -293,7 +332,14 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
             let fix = k.fix(fix);
             return plain_step(NextKind::Verify, urls::in_case(case.id, "verify"), fix.verify.clone(), None);
         }
-        Status::Cured(_) => return plain_step(NextKind::Close, urls::in_case(case.id, "close"), "The proof is good. Say which cause it was, so that the workshop learns.".into(), None),
+        Status::Cured(_) => {
+            return plain_step(
+                NextKind::Close,
+                urls::in_case(case.id, "close"),
+                "The proof is good. Say which cause it was, so that the workshop learns.".into(),
+                None,
+            );
+        }
         Status::Open => {}
     }
     let Some(step) = analysis.plan.steps.first() else {
@@ -316,11 +362,19 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
         Action::Fix(x) => {
             let fix = k.fix(x);
             let href = urls::in_case(case.id, &format!("fix/{}", fix.id));
-            plain_step(NextKind::Fix { cures: show::percent(step.cures) }, href, fix.work.steps.first().cloned().unwrap_or_default(), Some(work::view(state, &case.state.facts, &fix.work)))
+            plain_step(
+                NextKind::Fix { cures: show::percent(step.cures) },
+                href,
+                fix.work.steps.first().cloned().unwrap_or_default(),
+                Some(work::view(state, &case.state.facts, &fix.work)),
+            )
         }
-        Action::GiveUp | Action::ClearStop(_) => {
-            plain_step(NextKind::GiveUp, urls::in_case(case.id, "close"), "No check or fix here is worth its time any more. Ask the maker with this case in hand, or close it for another day.".into(), None)
-        }
+        Action::GiveUp | Action::ClearStop(_) => plain_step(
+            NextKind::GiveUp,
+            urls::in_case(case.id, "close"),
+            "No check or fix here is worth its time any more. Ask the maker with this case in hand, or close it for another day.".into(),
+            None,
+        ),
     }
 }
 
@@ -335,7 +389,11 @@ fn outcomes(state: &AppState, step: &Step, finding: &str) -> Vec<OutcomeRow> {
             value: s.id.clone(),
             phrase: show::capital(&s.phrase),
             share: show::percent(o.probability),
-            then: if s.id == "cured" { "then the case is solved".into() } else { format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability)) },
+            then: if s.id == "cured" {
+                "then the case is solved".into()
+            } else {
+                format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability))
+            },
         }
     })
     .collect()
@@ -375,7 +433,10 @@ fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
             more: Vec::new(),
             seq: entry.seq,
             undone: !counts,
-            may_undo: counts && entry.seq > 1 && !case.state.resolved() && !matches!(entry.event, Event::Retracted { .. } | Event::Noted { .. }),
+            may_undo: counts
+                && entry.seq > 1
+                && !case.state.resolved()
+                && !matches!(entry.event, Event::Retracted { .. } | Event::Noted { .. }),
         };
         match lines.last_mut() {
             Some(group) if last_at == Some(entry.at) => group.more.push(entry_line),
@@ -390,7 +451,18 @@ fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
         } else if !group.more.is_empty() {
             let (first, n) = (std::mem::take(&mut group.text), group.more.len() + 1);
             group.text = format!("{n} facts recorded");
-            group.more.insert(0, HistoryLine { text: first, time: group.time.clone(), stamp: group.stamp.clone(), more: Vec::new(), seq: group.seq, undone: group.undone, may_undo: group.may_undo });
+            group.more.insert(
+                0,
+                HistoryLine {
+                    text: first,
+                    time: group.time.clone(),
+                    stamp: group.stamp.clone(),
+                    more: Vec::new(),
+                    seq: group.seq,
+                    undone: group.undone,
+                    may_undo: group.may_undo,
+                },
+            );
             group.may_undo = false;
         }
     }
@@ -405,5 +477,7 @@ fn last_entry(case: &Opened) -> Option<u32> {
     }
     let counts = active(&case.log);
     let mut entries = case.log.iter().zip(counts).rev();
-    entries.find(|(e, counts)| *counts && e.seq > 1 && !matches!(e.event, Event::Retracted { .. } | Event::Noted { .. })).map(|(e, _)| e.seq)
+    entries
+        .find(|(e, counts)| *counts && e.seq > 1 && !matches!(e.event, Event::Retracted { .. } | Event::Noted { .. }))
+        .map(|(e, _)| e.seq)
 }

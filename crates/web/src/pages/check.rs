@@ -83,7 +83,11 @@ fn page(state: &AppState, case: &Opened, check: CheckId, fields: &Fields, errors
             value: finding.states[o.state].id.clone(),
             phrase: show::capital(&finding.states[o.state].phrase),
             share: show::percent(o.probability),
-            then: if finding.states[o.state].id == "cured" { "then the case is solved".into() } else { format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability)) },
+            then: if finding.states[o.state].id == "cured" {
+                "then the case is solved".into()
+            } else {
+                format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability))
+            },
         })
         .collect();
     let work = work::view(state, &case.state.facts, &c.work);
@@ -117,7 +121,11 @@ pub async fn show(State(state): State<AppState>, Path((id, check)): Path<(String
 }
 
 /// `POST /cases/{id}/check/{check}`
-pub async fn record(State(state): State<AppState>, Path((id, check)): Path<(String, String)>, fields: Fields) -> Result<Response, PageError> {
+pub async fn record(
+    State(state): State<AppState>,
+    Path((id, check)): Path<(String, String)>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let check = find(&state, &check)?;
     let finding = state.knowledge.finding(state.knowledge.check(check).finding).id.clone();

@@ -44,10 +44,17 @@ fn page(state: &AppState, case: &Opened, fields: &Fields, errors: Errors) -> Res
     };
     let last_fix = cured.flatten().or_else(|| case.state.facts.tried.last().filter(|t| t.result != TryResult::Same).map(|t| t.fix));
     let leader = line_up.leader().map(|l| k.cause(l.cause).id.clone()).unwrap_or_default();
-    let suggested = last_fix.and_then(|x| line_up.causes.iter().find(|l| k.cure(x, l.cause) > 0.0)).map(|l| k.cause(l.cause).id.clone()).unwrap_or(leader);
+    let suggested = last_fix
+        .and_then(|x| line_up.causes.iter().find(|l| k.cure(x, l.cause) > 0.0))
+        .map(|l| k.cause(l.cause).id.clone())
+        .unwrap_or(leader);
     let (outcome, cause, fix) = if fresh {
         let outcome = if cured.is_some() { Outcome::FixedAndVerified.id() } else { "" };
-        (outcome.to_string(), if cured.is_some() { suggested } else { String::new() }, last_fix.map(|x| k.fix(x).id.clone()).unwrap_or_default())
+        (
+            outcome.to_string(),
+            if cured.is_some() { suggested } else { String::new() },
+            last_fix.map(|x| k.fix(x).id.clone()).unwrap_or_default(),
+        )
     } else {
         (fields.get("outcome").into(), fields.get("cause").into(), fields.get("fix").into())
     };
@@ -58,7 +65,10 @@ fn page(state: &AppState, case: &Opened, fields: &Fields, errors: Errors) -> Res
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, "close"),
         seq: if fresh { case.state.last_seq } else { fields.seq() },
-        outcomes: Outcome::ALL.iter().map(|o| Choice { value: o.id().into(), label: show::capital(outcome_words(o.id())), chosen: o.id() == outcome }).collect(),
+        outcomes: Outcome::ALL
+            .iter()
+            .map(|o| Choice { value: o.id().into(), label: show::capital(outcome_words(o.id())), chosen: o.id() == outcome })
+            .collect(),
         causes: line_up
             .causes
             .iter()

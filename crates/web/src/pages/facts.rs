@@ -96,10 +96,19 @@ pub async fn note(State(state): State<AppState>, Path(id): Path<String>, fields:
             let length = fields.get("text").chars().count();
             let error = match length {
                 0 => "The note is empty: write a word.".to_string(),
-                _ if length > LONGEST_TEXT => format!("The note has {length} characters: at most {LONGEST_TEXT} fit. Shorten it or send it in parts."),
+                _ if length > LONGEST_TEXT => {
+                    format!("The note has {length} characters: at most {LONGEST_TEXT} fit. Shorten it or send it in parts.")
+                }
                 _ => "The note holds a character that cannot be kept (a null).".to_string(),
             };
-            let page = NotePage { place: "case", case_href: urls::case(case.id), action, seq: fields.seq(), text: fields.get("text").into(), error };
+            let page = NotePage {
+                place: "case",
+                case_href: urls::case(case.id),
+                action,
+                seq: fields.seq(),
+                text: fields.get("text").into(),
+                error,
+            };
             Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page.render()?)).into_response())
         }
     }
@@ -109,7 +118,8 @@ pub async fn note(State(state): State<AppState>, Path(id): Path<String>, fields:
 pub async fn retract(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let target = fields.get("entry").parse().unwrap_or(0);
-    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "retract"), &[Event::Retracted { seq: target }], urls::case(case.id)).await
+    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "retract"), &[Event::Retracted { seq: target }], urls::case(case.id))
+        .await
 }
 
 /// `POST /cases/{id}/clear`

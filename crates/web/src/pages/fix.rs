@@ -158,7 +158,11 @@ fn verify_page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, erro
         fix: fix.work.name.clone(),
         verify: fix.verify.clone(),
         may_bring: may_bring(state, fix),
-        results: TryResult::ALL.iter().enumerate().map(|(n, r)| ResultRow { n: n + 1, value: r.id(), words: show::capital(result_words(*r)) }).collect(),
+        results: TryResult::ALL
+            .iter()
+            .enumerate()
+            .map(|(n, r)| ResultRow { n: n + 1, value: r.id(), words: show::capital(result_words(*r)) })
+            .collect(),
         minutes: fields.given("minutes").map_or_else(|| show::number(fix.verify_minutes), str::to_string),
         grams: fields.given("grams").map_or_else(|| show::number(fix.verify_grams), str::to_string),
         errors,

@@ -151,7 +151,10 @@ fn page(state: &AppState, machines: &[Machine], fields: &Fields, errors: Errors)
     Ok(IntakePage {
         place: "new",
         case_id: fields.get("case_id").parse().unwrap_or_else(|_| Uuid::now_v7()),
-        machines: machines.iter().map(|m| choice(m.id.to_string(), format!("{} ({})", m.name, m.model), m.id.to_string() == fields.get("machine"))).collect(),
+        machines: machines
+            .iter()
+            .map(|m| choice(m.id.to_string(), format!("{} ({})", m.name, m.model), m.id.to_string() == fields.get("machine")))
+            .collect(),
         materials: FIELDS[MATERIAL].values.iter().map(|v| choice(v.id.into(), v.plain.into(), v.id == fields.get("material"))).collect(),
         title: fields.get("title").into(),
         spool: fields.get("spool").into(),
@@ -165,7 +168,8 @@ fn page(state: &AppState, machines: &[Machine], fields: &Fields, errors: Errors)
 fn aside(state: &AppState, draft: &Draft) -> Aside {
     let k = &state.knowledge;
     let now = state.now();
-    let log: Vec<Entry> = draft.events.iter().enumerate().map(|(n, event)| Entry { seq: n as u32 + 1, at: now, event: event.clone() }).collect();
+    let log: Vec<Entry> =
+        draft.events.iter().enumerate().map(|(n, event)| Entry { seq: n as u32 + 1, at: now, event: event.clone() }).collect();
     let case = case::replay(k, &log);
     let analysis = analyse(k, &case, &state.workshop);
     // The ghost is the line-up before the last fact.

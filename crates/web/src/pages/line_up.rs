@@ -33,7 +33,13 @@ pub struct LineUpView {
 }
 
 /// Draws a line-up. `before` is the line-up without the last piece of evidence; `href` leads from a suspect to its reasons.
-pub fn view(knowledge: &Knowledge, line_up: &LineUp, before: Option<&LineUp>, selected: Option<&str>, href: impl Fn(&str) -> String) -> LineUpView {
+pub fn view(
+    knowledge: &Knowledge,
+    line_up: &LineUp,
+    before: Option<&LineUp>,
+    selected: Option<&str>,
+    href: impl Fn(&str) -> String,
+) -> LineUpView {
     let earlier = |cause| before.and_then(|b| b.line(cause)).map(|l| l.probability);
     let standing: Vec<_> = line_up.causes.iter().filter(|l| !l.cleared && l.probability > 0.0).collect();
     let mut figures: Vec<Figure> = Vec::new();
@@ -93,7 +99,9 @@ pub fn view(knowledge: &Knowledge, line_up: &LineUp, before: Option<&LineUp>, se
     LineUpView {
         drawing: svg(&figures, bench.len()),
         table,
-        leader: line_up.leader().map_or_else(String::new, |l| format!("{}, {}", knowledge.cause(l.cause).name, show::percent(l.probability))),
+        leader: line_up
+            .leader()
+            .map_or_else(String::new, |l| format!("{}, {}", knowledge.cause(l.cause).name, show::percent(l.probability))),
         surprise: surprise(knowledge, line_up),
         pair: pair(knowledge, line_up),
         bench,

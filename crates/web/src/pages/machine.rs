@@ -44,7 +44,11 @@ fn page(fields: &Fields, errors: &Errors) -> MachinePage {
         .map(|f| ProfileRow {
             id: f.id,
             label: f.plain,
-            options: f.values.iter().map(|v| Choice { value: v.id.into(), label: crate::show::capital(v.plain), chosen: fields.get(f.id) == v.id }).collect(),
+            options: f
+                .values
+                .iter()
+                .map(|v| Choice { value: v.id.into(), label: crate::show::capital(v.plain), chosen: fields.get(f.id) == v.id })
+                .collect(),
             error: errors.get(f.id).cloned(),
         })
         .collect();

@@ -2,11 +2,11 @@
 
 use super::Choice;
 use crate::form::{Errors, Fields};
+use crate::show;
 use suspect_core::case::{CaseState, Event};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Finding, Knowledge, Section, TryResult};
 use suspect_core::settings::{self, NUMBERS};
-use crate::show;
 
 /// Tried fixes that can be named at once.
 const TRIED_ROWS: usize = 3;
@@ -40,6 +40,9 @@ pub struct Group {
     pub hint: &'static str,
     pub answered: usize,
     pub open: bool,
+    /// Place of the group, for "nothing else looks wrong here"; `None` where that makes no sense.
+    pub rest: Option<usize>,
+    pub rest_chosen: bool,
     pub rows: Vec<Row>,
 }
 
@@ -73,13 +76,17 @@ pub struct Picker {
 pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors, asks_tried: bool) -> Picker {
     let mut groups: Vec<Group> = GROUPS
         .iter()
-        .map(|(title, hint, section, regions)| {
-            let asked = knowledge.findings.iter().filter(|f| f.section == *section && (regions.contains(&f.region.as_str()) || *section == Section::History));
-            let mut rows: Vec<Row> = asked.map(|f| row(f, fields, errors)).collect();
-            rows.sort_by_key(|r| regions.iter().position(|g| knowledge.finding_id(&r.id).is_some_and(|f| knowledge.finding(f).region == *g)));
+        .enumerate()
+        .map(|(n, (title, hint, section, regions))| {
+            let mut rows: Vec<Row> = asked(knowledge, n).map(|f| row(f, fields, errors)).collect();
+            rows.sort_by_key(|r| {
+                regions.iter().position(|g| knowledge.finding_id(&r.id).is_some_and(|f| knowledge.finding(f).region == *g))
+            });
             let answered = rows.iter().filter(|r| r.options.iter().any(|o| o.chosen && !o.value.is_empty())).count();
             let wrong = rows.iter().any(|r| r.error.is_some());
-            Group { title, hint, answered, open: answered > 0 || wrong, rows }
+            let rest = (*section != Section::History).then_some(n);
+            let rest_chosen = fields.get(&format!("rest.{n}")) == "yes";
+            Group { title, hint, answered, open: answered > 0 || wrong || rest_chosen, rest, rest_chosen, rows }
         })
         .collect();
     if groups.iter().all(|g| !g.open) {
@@ -100,6 +107,12 @@ pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors, asks_trie
     Picker { groups, numbers, numbers_given, tried, asks_tried }
 }
 
+/// The questions of a group.
+fn asked(knowledge: &Knowledge, group: usize) -> impl Iterator<Item = &Finding> {
+    let (_, _, section, regions) = GROUPS[group];
+    knowledge.findings.iter().filter(move |f| f.section == section && (regions.contains(&f.region.as_str()) || section == Section::History))
+}
+
 fn row(f: &Finding, fields: &Fields, errors: &Errors) -> Row {
     let name = format!("f.{}", f.id);
     let given = fields.get(&name);
@@ -109,8 +122,19 @@ fn row(f: &Finding, fields: &Fields, errors: &Errors) -> Row {
         options.push(choice("present", "Yes"));
         options.push(choice("present:likely", "Probably"));
         options.push(choice("absent", "No"));
+        // Answers given elsewhere with another confidence stay as they are.
+        if !given.is_empty() && !["present", "present:likely", "absent"].contains(&given) && given.contains(':') {
+            let word = if given.starts_with("absent") { "No" } else { "Yes" };
+            options.push(choice(given, &format!("{word}, {}", given.rsplit(':').next().unwrap_or(""))));
+        }
     } else {
         options.extend(f.states.iter().map(|s| choice(&s.id, &show::capital(&s.phrase))));
+        if given.contains(':')
+            && let Some(state) = given.split(':').next().and_then(|s| f.state(s))
+        {
+            options
+                .push(choice(given, &format!("{} ({})", show::capital(&f.states[state].phrase), given.rsplit(':').next().unwrap_or(""))));
+        }
         options.extend(f.one_of.iter().map(|(id, _)| choice(id, "One of these")));
     }
     options.push(choice("", "Not known"));
@@ -176,6 +200,16 @@ pub fn events(knowledge: &Knowledge, fields: &Fields, case: &CaseState, errors: 
             Ok(_) => events.push(event),
             Err(message) => {
                 errors.insert(format!("f.{id}"), show::sentence(&message));
+            }
+        }
+    }
+    // "Nothing else looks wrong here": the group's unanswered signs are absent, as a hunch.
+    for (group, _) in fields.with_prefix("rest.").filter(|(_, v)| *v == "yes") {
+        let Some(group) = group.parse().ok().filter(|g| *g < GROUPS.len()) else { continue };
+        for f in asked(knowledge, group).filter(|f| f.presence()) {
+            let known = knowledge.finding_id(&f.id).is_some_and(|id| case.facts.findings.contains_key(&id));
+            if !known && fields.given(&format!("f.{}", f.id)).is_none() {
+                events.push(Event::Observed { finding: f.id.clone(), state: "absent".into(), confidence: Confidence::Hunch });
             }
         }
     }

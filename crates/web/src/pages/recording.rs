@@ -33,7 +33,14 @@ pub enum Recorded {
 ///
 /// # Errors
 /// Conflict, refusal by state or stop, or an unreachable database, each as a page.
-pub async fn record(state: &AppState, case: &Opened, fields: &Fields, action: &str, events: &[Event], then: String) -> Result<Recorded, PageError> {
+pub async fn record(
+    state: &AppState,
+    case: &Opened,
+    fields: &Fields,
+    action: &str,
+    events: &[Event],
+    then: String,
+) -> Result<Recorded, PageError> {
     match state.store.append(&state.knowledge, case.id, fields.seq(), events, state.now()).await {
         Ok(_) => Ok(Recorded::Done(Redirect::to(&then).into_response())),
         Err(StoreError::Conflict { actual, since, .. }) => {
@@ -59,7 +66,14 @@ pub async fn record(state: &AppState, case: &Opened, fields: &Fields, action: &s
 }
 
 /// For forms of a single button: what makes no sense becomes a page with a way back.
-pub async fn record_or_explain(state: &AppState, case: &Opened, fields: &Fields, action: &str, events: &[Event], then: String) -> Result<Response, PageError> {
+pub async fn record_or_explain(
+    state: &AppState,
+    case: &Opened,
+    fields: &Fields,
+    action: &str,
+    events: &[Event],
+    then: String,
+) -> Result<Response, PageError> {
     match record(state, case, fields, action, events, then).await? {
         Recorded::Done(response) => Ok(response),
         Recorded::Invalid { message, .. } => Err(PageError::Refused { message, back: urls::case(case.id) }),

@@ -75,16 +75,26 @@ pub async fn show(State(state): State<AppState>, Query(query): Query<BTreeMap<St
         .collect();
     let turn = |to: u64| {
         let keep = ["machine", "cause", "outcome"].iter().filter_map(|n| Some((*n, asked(n)?)));
-        let query: String = form_urlencoded::Serializer::new(String::new()).extend_pairs(keep).append_pair("page", &to.to_string()).finish();
+        let query: String =
+            form_urlencoded::Serializer::new(String::new()).extend_pairs(keep).append_pair("page", &to.to_string()).finish();
         format!("{}?{query}", urls::RECORDS)
     };
     let page = RecordsPage {
         place: "records",
         rows,
         total,
-        machines: machines.iter().map(|m| Choice { value: m.id.to_string(), label: m.name.clone(), chosen: asked("machine") == Some(&m.id.to_string()) }).collect(),
-        causes: causes.into_iter().map(|(id, n)| Choice { label: format!("{} ({n})", cause_name(&id)), chosen: asked("cause") == Some(&id), value: id }).collect(),
-        outcomes: Outcome::ALL.iter().map(|o| Choice { value: o.id().into(), label: show::capital(outcome_words(o.id())), chosen: asked("outcome") == Some(o.id()) }).collect(),
+        machines: machines
+            .iter()
+            .map(|m| Choice { value: m.id.to_string(), label: m.name.clone(), chosen: asked("machine") == Some(&m.id.to_string()) })
+            .collect(),
+        causes: causes
+            .into_iter()
+            .map(|(id, n)| Choice { label: format!("{} ({n})", cause_name(&id)), chosen: asked("cause") == Some(&id), value: id })
+            .collect(),
+        outcomes: Outcome::ALL
+            .iter()
+            .map(|o| Choice { value: o.id().into(), label: show::capital(outcome_words(o.id())), chosen: asked("outcome") == Some(o.id()) })
+            .collect(),
         filtered: ["machine", "cause", "outcome"].iter().any(|n| asked(n).is_some()),
         earlier: ((page + 1) * PER_PAGE < total).then(|| turn(page + 1)),
         later: (page > 0).then(|| turn(page - 1)),

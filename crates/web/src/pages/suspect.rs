@@ -56,7 +56,12 @@ pub async fn list(State(state): State<AppState>) -> Page {
                 .causes
                 .iter()
                 .filter(|c| c.family == *id)
-                .map(|c| Member { href: urls::suspect(&c.id), name: c.name.clone(), plain: c.plain.clone(), pictogram: pictogram::svg(&c.pictogram) })
+                .map(|c| Member {
+                    href: urls::suspect(&c.id),
+                    name: c.name.clone(),
+                    plain: c.plain.clone(),
+                    pictogram: pictogram::svg(&c.pictogram),
+                })
                 .collect(),
         })
         .filter(|f| !f.members.is_empty())

@@ -37,7 +37,7 @@ pub fn view(state: &AppState, facts: &Facts, work: &Work) -> WorkView {
         state: words.join(", "),
         minutes: work.minutes,
         money: work.money,
-        cautions: safety::cautions(&state.knowledge, facts, &work.cautions)
+        cautions: safety::cautions(&state.knowledge, facts, work)
             .into_iter()
             .map(|c| &state.knowledge.cautions[c])
             .map(|c| CautionView { level: c.level.clone(), text: c.text.clone() })

@@ -1,0 +1,32 @@
+//! What each bench stands for: `rank` is one re-rank with pairs, as after each answer; `plan` is the one-level plan without
+//! previews; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
+
+use criterion::{Criterion, criterion_group, criterion_main};
+use std::hint::black_box;
+use suspect_core::case::{file, report};
+use suspect_core::knowledge::Knowledge;
+use suspect_core::planning::{Present, Workshop, outline};
+use suspect_core::ranking;
+
+/// A case with twelve findings in the trouble "too little plastic".
+const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "bowden", "hotend": "lined", "motion": "bed-slinger" }, "material": "pla",
+  "findings": [ { "id": "gaps-top-skin", "state": "present" }, { "id": "spongy-walls", "state": "present", "confidence": "likely" },
+    { "id": "missing-layers", "state": "present" }, { "id": "extruder-clicks", "state": "absent" }, { "id": "filament-notched", "state": "absent" },
+    { "id": "spool-drags", "state": "absent" }, { "id": "onset", "state": "sudden" }, { "id": "over-time", "state": "comes-and-goes" },
+    { "id": "speed-effect", "state": "any-speed" }, { "id": "which-models", "state": "any-model" }, { "id": "heatsink-fan", "state": "strong" },
+    { "id": "push-by-hand", "state": "free" } ] }"#;
+
+fn reasoning(c: &mut Criterion) {
+    let files = Knowledge::shipped_files();
+    let knowledge = Knowledge::shipped();
+    let facts = file::read(&knowledge, CASE).expect("the bench's case is valid");
+    let line_up = ranking::rank(&knowledge, &facts);
+    let workshop = Workshop::default();
+    c.bench_function("load", |b| b.iter(|| Knowledge::load(black_box(&files)).expect("valid")));
+    c.bench_function("rank", |b| b.iter(|| ranking::rank(&knowledge, black_box(&facts))));
+    c.bench_function("plan", |b| b.iter(|| outline(&knowledge, black_box(&facts), &line_up.posterior, &workshop, Present::default(), &[])));
+    c.bench_function("report", |b| b.iter(|| report::line_up(&knowledge, black_box(&facts), report::Mode::Full)));
+}
+
+criterion_group!(benches, reasoning);
+criterion_main!(benches);

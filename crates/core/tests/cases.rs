@@ -1,0 +1,267 @@
+//! Cases: the open file, the log and its replay, stops, and the explanation as a whole.
+
+use std::sync::LazyLock;
+use suspect_core::case::report::{Mode, line_up};
+use suspect_core::case::{Entry, Event, Outcome, Refusal, Status, accept, file, replay};
+use suspect_core::evidence::Confidence;
+use suspect_core::knowledge::{Knowledge, TryResult};
+use suspect_core::planning::Action;
+use time::OffsetDateTime;
+
+static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
+
+const PUPPET_JOINT: &str = r#"{
+  "format": "usual-suspect-case/1", "title": "Puppet joint, one step to the left",
+  "machine": { "feed": "direct", "hotend": "all-metal", "motion": "crossed-belt", "carriage": "rails", "levelling": "probe", "enclosure": "closed", "board_age": "protected" },
+  "material": "petg",
+  "settings": { "nozzle_c": 240, "bed_c": 80, "chamber_c": 38, "fan_percent": 40, "layer_mm": 0.2, "line_width_mm": 0.45, "speed_mm_s": 80, "melt_limit_mm3_s": 14 },
+  "findings": [ { "id": "layer-step", "state": "present", "confidence": "sure" }, { "id": "onset", "state": "sudden" },
+                { "id": "shift-size", "state": "any-size", "confidence": "likely" } ],
+  "tried": [ { "aimed_at": "obstruction", "result": "same" } ], "cleared": [ "belt-loose" ] }"#;
+
+/// A case of findings alone: "layer-step=present onset=sudden".
+fn case(findings: &str, more: &str) -> String {
+    let findings: Vec<String> = findings
+        .split_whitespace()
+        .map(|f| f.split_once('=').map(|(id, state)| format!(r#"{{ "id": "{id}", "state": "{state}" }}"#)).unwrap())
+        .collect();
+    format!(r#"{{ "format": "usual-suspect-case/1" {more}, "findings": [ {} ] }}"#, findings.join(", "))
+}
+
+fn leader(findings: &str, more: &str) -> (String, f64) {
+    let report = line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full);
+    (report.line_up[0].cause.clone(), report.line_up[0].probability)
+}
+
+#[test]
+fn the_explanation_of_a_case_is_as_accepted() {
+    let report = line_up(&K, &file::read(&K, PUPPET_JOINT).unwrap(), Mode::Full);
+    let mut text = String::new();
+    for line in report.line_up.iter().take(4) {
+        text += &format!("{} {:.3} (prior {:.3})\n", line.cause, line.probability, line.prior);
+        for row in &line.evidence {
+            text += &format!("    {}\n", serde_json::to_value(row).map(|v| format!("{v:.3}")).unwrap());
+        }
+    }
+    text +=
+        &format!("unlisted {:.3}, pairs {:.3}, next {} {}\n", report.unlisted, report.pairs_total, report.next[0].kind, report.next[0].id);
+    insta::assert_snapshot!(text);
+}
+
+#[test]
+fn discriminators_of_the_trade_are_honoured() {
+    for (findings, more, expected) in [
+        ("layer-step=present shift-size=any-size pulley-mark=slips", "", "pulley-slips"),
+        ("layer-step=present shift-size=tooth-multiples belt-pluck=slack", "", "belt-loose"),
+        ("layer-step=present loud-knock=present cable-sweep=catches", "", "obstruction"),
+        ("first-layer-uneven=present plate-zone=centre-good-outside-bad start-code-mesh=ignores-mesh", "", "mesh-not-loaded"),
+        (
+            "strands-apart=present ooze-at-homing=present height-changes-between-prints=present",
+            r#", "machine": { "levelling": "nozzle-touch" }"#,
+            "ooze-false-touch",
+        ),
+        ("pops-and-pits=present strings=hairs strand-look=bubbly", r#", "material": "petg""#, "filament-wet"),
+        (
+            "fades-out=present over-time=worsens chamber-reading=too-warm",
+            r#", "machine": { "enclosure": "closed" }, "material": "pla""#,
+            "chamber-too-warm",
+        ),
+        ("gaps-top-skin=present watch-gear=gear-slips push-by-hand=free", "", "drive-gear-loose"),
+        ("pinholes-flat=present spongy-walls=absent top-layers-count=few", "", "top-layers-few"),
+        ("infill-short-of-wall=present along-loop=starts", "", "restart-too-small"),
+    ] {
+        let (cause, p) = leader(findings, more);
+        assert_eq!((cause.as_str(), p > 0.4), (expected, true), "{findings}: {cause} {p:.2}");
+    }
+    // Only an ordinary trait is seen: the ordinary wins, with no great certainty.
+    assert_eq!(leader("plain-seam-line=present gaps-top-skin=absent layer-step=absent", "").0, "normal-seam");
+    // A popular theory with evidence against: cleaning the nozzle changed nothing and filament pushes freely.
+    let report = line_up(
+        &K,
+        &file::read(&K, &case("gaps-top-skin=present push-by-hand=free", r#", "tried": [ { "fix": "clean-nozzle", "result": "same" } ]"#))
+            .unwrap(),
+        Mode::Full,
+    );
+    let clog = report.line_up.iter().position(|l| l.cause == "partial-clog").unwrap();
+    assert!(clog > 8, "partial-clog stands at {clog}");
+    // A chewed notch is a consequence and never leads.
+    assert_ne!(leader("filament-notched=present watch-gear=filament-slips", "").0, "ground-out");
+}
+
+#[test]
+fn a_stop_withholds_every_other_advice() {
+    for (findings, more, stop) in [
+        ("layer-step=present burnt-smell=present", "", "burning"),
+        ("hotend-wiggle=sensor-loose", "", "heater-or-sensor-loose"),
+        ("heat-error-stop=present temperature-wanders=jumps", "", "heating-error-jumps"),
+        ("plate-missing=present", "", "bed-or-plate"),
+        ("mains-exposed=present", "", "mains-exposed"),
+        ("heater-stays-on=present", "", "heater-stays-on"),
+        ("layer-step=present", r#", "machine": { "board_age": "unprotected" }"#, "no-runaway-protection"),
+        ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 250 }"#, "lined-too-hot"),
+    ] {
+        let report = line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full);
+        assert!(report.stop && report.stops.contains(&stop.to_string()), "{stop}");
+        assert_eq!(report.next.len(), 1, "{stop}");
+        assert_eq!(report.next[0].kind, "clear");
+    }
+    for (findings, more) in [
+        ("heat-error-stop=present temperature-wanders=jumps hotend-wiggle=tight", ""),
+        ("heat-error-stop=present temperature-wanders=hunts", ""),
+        ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 249 }"#),
+    ] {
+        assert!(!line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full).stop, "{findings}");
+    }
+}
+
+#[test]
+fn errors_of_a_case_file_name_path_value_and_nearest() {
+    let err = |text: &str| file::read(&K, text).unwrap_err().to_string();
+    assert_eq!(err(&case("layer-stp=present", "")), "findings[0].id: `layer-stp` is no known finding; did you mean `layer-step`?");
+    assert_eq!(
+        err(&case("layer-step=presnt", "")),
+        "findings[0].state: `presnt` is no state of `layer-step`: allowed are absent, present, unknown; did you mean `present`?"
+    );
+    assert_eq!(
+        err(&case("layer-step=present onset=sudden layer-step=absent", "")),
+        "findings[2]: `layer-step` stands already at findings[0]: one value per finding"
+    );
+    assert_eq!(
+        err(&case("", r#", "settings": { "nozzle_c": 2000 }"#)),
+        "settings.nozzle_c: nozzle temperature must be between 0 and 500 °C, but 2000 °C was given"
+    );
+    assert_eq!(
+        err(&case("flow-demand=easy", "")),
+        "findings[0].id: `flow-demand` is drawn from the numbers in `settings` and cannot be given"
+    );
+    assert_eq!(err(&case("", r#", "cleared": [ "belt-lose" ]"#)), "cleared[0]: `belt-lose` is no known cause; did you mean `belt-loose`?");
+    assert_eq!(err(&case("", r#", "tried": [ { "result": "same" } ]"#)), "tried[0]: name either the `fix` or the cause it was `aimed_at`");
+    assert!(err(&case("", r#", "tryed": []"#)).starts_with("tryed: unknown field `tryed`"));
+    assert!(err("{").starts_with("case: "));
+    assert!(err(r#"{ "format": "usual-suspect-case/2" }"#).starts_with("format: `usual-suspect-case/2` is not a format known here"));
+    assert!(
+        err(&case("", r#", "settings": { "nozzle_c": NaN }"#)).starts_with("settings.nozzle_c: ")
+            || err(&case("", r#", "settings": { "nozzle_c": NaN }"#)).contains("expected value")
+    );
+    assert!(!err(&format!("{}\n{{", PUPPET_JOINT)).contains('\n'));
+}
+
+#[test]
+fn unknown_says_nothing_and_the_order_of_findings_does_not_matter() {
+    let bits = |text: &str| {
+        line_up(&K, &file::read(&K, text).unwrap(), Mode::Full)
+            .line_up
+            .iter()
+            .map(|l| (l.cause.clone(), l.probability.to_bits()))
+            .collect::<Vec<_>>()
+    };
+    assert_eq!(bits(&case("layer-step=present onset=unknown firmware-protection=unknown", "")), bits(&case("layer-step=present", "")));
+    assert_eq!(
+        bits(&case("layer-step=present onset=sudden axis=x push-by-hand=free", "")),
+        bits(&case("push-by-hand=free axis=x layer-step=present onset=sudden", ""))
+    );
+}
+
+#[test]
+fn a_check_supersedes_the_impression_it_settles() {
+    let with_look = leader("fades-out=present heatsink-fan=stopped heatsink-look=good", "");
+    let without = leader("fades-out=present heatsink-look=good", "");
+    assert_eq!(with_look, without);
+}
+
+/// A log from events, a minute apart.
+fn log(events: Vec<Event>) -> Vec<Entry> {
+    let entry = |(n, event)| Entry { seq: n as u32 + 1, at: OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(n as i64), event };
+    events.into_iter().enumerate().map(entry).collect()
+}
+
+fn opened() -> Event {
+    Event::Opened {
+        title: "Joint".into(),
+        machine_name: "Teal".into(),
+        machine: [("feed".to_string(), "direct".to_string())].into(),
+        material: Some("petg".into()),
+        spool: String::new(),
+    }
+}
+
+fn observed(finding: &str, state: &str) -> Event {
+    Event::Observed { finding: finding.into(), state: state.into(), confidence: Confidence::Sure }
+}
+
+#[test]
+fn retracting_restores_exactly_and_retracting_the_retraction_too() {
+    let first = vec![opened(), observed("layer-step", "present"), observed("onset", "sudden")];
+    let before = replay(&K, &log(first.clone()));
+    let mut events = first;
+    events.push(observed("layer-step", "absent"));
+    let changed = replay(&K, &log(events.clone()));
+    assert_eq!(changed.replaced.len(), 1);
+    events.push(Event::Retracted { seq: 4 });
+    let after = replay(&K, &log(events.clone()));
+    assert_eq!((&before.facts, before.source), (&after.facts, after.source));
+    events.push(Event::Retracted { seq: 5 });
+    assert_eq!(replay(&K, &log(events)).facts, changed.facts);
+}
+
+#[test]
+fn a_case_walks_from_sign_to_record() {
+    let mut events = vec![opened(), observed("layer-step", "present")];
+    let mut step = |event: Event| {
+        let state = replay(&K, &log(events.clone()));
+        accept(&K, &state, &event)?;
+        events.push(event);
+        Ok::<_, Refusal>(replay(&K, &log(events.clone())))
+    };
+    step(Event::Checked { check: "pulley-mark".into(), outcome: "slips".into(), confidence: Confidence::Sure, minutes: 6.0 }).unwrap();
+    let fixed = step(Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.0 }).unwrap();
+    assert!(matches!(fixed.status, Status::Verifying(_)));
+    // One change at a time.
+    let second = step(Event::Fixed { fix: "tension-belt".into(), minutes: 8.0, money: 0.0 }).unwrap_err();
+    assert!(second.to_string().contains("one change at a time"));
+    let proven = step(Event::Printed { result: TryResult::Cured, minutes: 4.0, grams: 6.0 }).unwrap();
+    assert!(matches!(proven.status, Status::Cured(Some(_))));
+    let nameless = step(Event::Resolved { outcome: Outcome::FixedAndVerified, cause: None, fix: None, note: String::new() }).unwrap_err();
+    assert!(nameless.to_string().contains("which cause"));
+    let closed = step(Event::Resolved {
+        outcome: Outcome::FixedAndVerified,
+        cause: Some("pulley-slips".into()),
+        fix: Some("tighten-pulley".into()),
+        note: String::new(),
+    })
+    .unwrap();
+    assert!(closed.resolved() && closed.minutes == 18.0 && closed.grams == 7.0);
+    assert!(step(observed("onset", "sudden")).unwrap_err().to_string().contains("reopen"));
+    assert!(!step(Event::Reopened { reason: "It came back.".into() }).unwrap().resolved());
+}
+
+#[test]
+fn under_a_stop_only_its_step_is_taken_and_a_person_clears_it() {
+    let events = vec![opened(), observed("heat-error-stop", "present"), observed("temperature-wanders", "jumps")];
+    let state = replay(&K, &log(events.clone()));
+    let analysis = suspect_core::case::analyse(&K, &state, &Default::default());
+    assert!(matches!(analysis.plan.steps[..], [ref s] if matches!(s.action, Action::ClearStop(_))));
+    let check =
+        |id: &str, outcome: &str| Event::Checked { check: id.into(), outcome: outcome.into(), confidence: Confidence::Sure, minutes: 1.0 };
+    assert!(matches!(
+        accept(&K, &state, &Event::Fixed { fix: "wash-plate".into(), minutes: 1.0, money: 0.0 }),
+        Err(Refusal::Stopped { .. })
+    ));
+    assert!(matches!(accept(&K, &state, &check("push-by-hand", "free")), Err(Refusal::Stopped { .. })));
+    assert_eq!(accept(&K, &state, &check("hotend-wiggle", "tight")), Ok(()));
+    let cleared = Event::StopCleared { stop: "heating-error-jumps".into(), by: "Ida".into(), reason: "Plug reseated".into() };
+    assert_eq!(accept(&K, &state, &cleared), Ok(()));
+    let mut more = events;
+    more.push(cleared);
+    assert!(replay(&K, &log(more.clone())).stops.is_empty());
+    // The same sign seen again after the clearing locks it again.
+    more.push(observed("temperature-wanders", "jumps"));
+    assert_eq!(replay(&K, &log(more)).stops.len(), 1);
+}
+
+#[test]
+fn an_old_log_with_unknown_identifiers_still_reads() {
+    let state = replay(&K, &log(vec![opened(), observed("long-forgotten", "present"), observed("layer-step", "present")]));
+    assert_eq!(state.unknown, ["long-forgotten"]);
+    assert_eq!(state.facts.findings.len(), 1);
+}

@@ -1,0 +1,41 @@
+//! A database of its own for each test, on the server named by `TEST_DATABASE_URL`.
+
+use crate::Store;
+use sea_orm::{ConnectionTrait, Database, DatabaseConnection};
+use uuid::Uuid;
+
+/// A fresh, migrated database. Dropped with [`Fresh::remove`]; the throw-away server forgets it in any case.
+#[derive(Debug)]
+pub struct Fresh {
+    /// The store over it.
+    pub store: Store,
+    /// Its address, for processes of their own.
+    pub url: String,
+    name: String,
+    server: DatabaseConnection,
+}
+
+/// Makes a database and migrates it.
+///
+/// # Panics
+/// When `TEST_DATABASE_URL` is not set (run `./test`) or the server refuses.
+pub async fn fresh() -> Fresh {
+    let server_url =
+        std::env::var("TEST_DATABASE_URL").expect("TEST_DATABASE_URL is not set: run ./test, which starts a throw-away PostgreSQL");
+    let server = Database::connect(&server_url).await.expect("the throw-away PostgreSQL answers");
+    let name = format!("t{}", Uuid::now_v7().simple());
+    server.execute_unprepared(&format!("CREATE DATABASE {name}")).await.expect("a database can be made");
+    let (start, _) = server_url.rsplit_once('/').expect("the address ends in a database name");
+    let url = format!("{start}/{name}");
+    let store = Store::connect(&url).await.expect("the new database answers");
+    store.migrate().await.expect("the migrations run");
+    Fresh { store, url, name, server }
+}
+
+impl Fresh {
+    /// Closes and drops the database.
+    pub async fn remove(self) {
+        self.store.close().await;
+        let _ = self.server.execute_unprepared(&format!("DROP DATABASE {} WITH (FORCE)", self.name)).await;
+    }
+}

@@ -1,0 +1,152 @@
+//! The store on a real PostgreSQL: a story from first sign to record, writers at once, migrations both ways.
+
+use std::collections::BTreeMap;
+use std::sync::Arc;
+use suspect_core::case::{Event, Outcome, Refusal, Status, replay};
+use suspect_core::evidence::Confidence;
+use suspect_core::knowledge::{Knowledge, TryResult};
+use suspect_store::cases::RecordFilter;
+use suspect_store::machines::Machine;
+use suspect_store::testing::{Fresh, fresh};
+use suspect_store::{Store, StoreError, Uuid};
+use time::OffsetDateTime;
+
+const NOW: OffsetDateTime = OffsetDateTime::UNIX_EPOCH;
+
+async fn with_machine() -> (Fresh, Arc<Knowledge>, Uuid) {
+    let db = fresh().await;
+    let machine = Machine {
+        id: Uuid::now_v7(),
+        name: "Teal".into(),
+        model: "Barge 340".into(),
+        profile: BTreeMap::from([("feed".into(), "direct".into())]),
+        position: 0,
+    };
+    db.store.add_machine(&machine).await.unwrap();
+    (db, Arc::new(Knowledge::shipped()), machine.id)
+}
+
+fn opened() -> Event {
+    Event::Opened {
+        title: "Joint".into(),
+        machine_name: "Teal".into(),
+        machine: BTreeMap::new(),
+        material: Some("petg".into()),
+        spool: "orange".into(),
+    }
+}
+
+fn observed(finding: &str, state: &str) -> Event {
+    Event::Observed { finding: finding.into(), state: state.into(), confidence: Confidence::Sure }
+}
+
+async fn open(store: &Store, k: &Knowledge, machine: Uuid) -> Uuid {
+    let id = Uuid::now_v7();
+    assert_eq!(store.open_case(k, id, machine, &[opened(), observed("layer-step", "present")], NOW).await.unwrap(), 2);
+    id
+}
+
+#[tokio::test]
+async fn a_case_from_first_sign_to_record() {
+    let (db, k, machine) = with_machine().await;
+    let id = open(&db.store, &k, machine).await;
+    let row = db.store.case_row(id).await.unwrap();
+    assert_eq!((row.status.as_str(), row.last_seq, row.number), ("open", 2, 1));
+    assert!(row.leader.is_some() && row.next_step.is_some());
+    let steps = [
+        Event::Checked { check: "pulley-mark".into(), outcome: "slips".into(), confidence: Confidence::Sure, minutes: 5.0 },
+        Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.5 },
+        Event::Printed { result: TryResult::Cured, minutes: 4.0, grams: 6.0 },
+        Event::Resolved {
+            outcome: Outcome::FixedAndVerified,
+            cause: Some("pulley-slips".into()),
+            fix: Some("tighten-pulley".into()),
+            note: "Beside the flat.".into(),
+        },
+    ];
+    let mut seq = 2;
+    for (step, status) in steps.iter().zip(["open", "verifying", "cured", "resolved"]) {
+        seq = db.store.append(&k, id, seq, std::slice::from_ref(step), NOW).await.unwrap();
+        assert_eq!(db.store.case_row(id).await.unwrap().status, status);
+    }
+    // The projection says what the log says.
+    let state = replay(&k, &db.store.case_log(id).await.unwrap());
+    let row = db.store.case_row(id).await.unwrap();
+    assert!(matches!(state.status, Status::Resolved(_)));
+    assert_eq!((row.minutes, row.grams, row.money), (state.minutes, state.grams, state.money));
+    assert_eq!(row.cause.as_deref(), Some("pulley-slips"));
+
+    let filter =
+        |cause: &str| RecordFilter { cause: Some(cause.into()), machine: Some(machine), outcome: Some("fixed-and-verified".into()) };
+    assert_eq!(db.store.records(&filter("pulley-slips"), 0, 50).await.unwrap().1, 1);
+    assert_eq!(db.store.records(&filter("belt-loose"), 0, 50).await.unwrap().1, 0);
+    assert_eq!(db.store.recorded_causes().await.unwrap(), [("pulley-slips".to_string(), 1)]);
+    assert!(db.store.floor_cases().await.unwrap().is_empty());
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn of_two_writers_at_once_one_is_stored_and_the_other_sees_what_changed() {
+    let (db, k, machine) = with_machine().await;
+    let id = open(&db.store, &k, machine).await;
+    let write = |event: Event| {
+        let (store, k) = (db.store.clone(), k.clone());
+        tokio::spawn(async move { store.append(&k, id, 2, &[event], NOW).await })
+    };
+    let (a, b) = (write(observed("onset", "sudden")), write(observed("axis", "x")));
+    let results = [a.await.unwrap(), b.await.unwrap()];
+    assert_eq!(results.iter().filter(|r| matches!(r, Ok(3))).count(), 1);
+    let conflict = results.iter().find_map(|r| match r {
+        Err(StoreError::Conflict { expected, actual, since }) => Some((*expected, *actual, since.len())),
+        _ => None,
+    });
+    assert_eq!(conflict, Some((2, 3, 1)));
+    assert_eq!(db.store.case_log(id).await.unwrap().len(), 3);
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn the_same_form_sent_twice_is_stored_once() {
+    let (db, k, machine) = with_machine().await;
+    let id = open(&db.store, &k, machine).await;
+    for _ in 0..2 {
+        assert_eq!(db.store.append(&k, id, 2, &[observed("onset", "sudden")], NOW).await.unwrap(), 3);
+    }
+    let again = db.store.open_case(&k, id, machine, &[opened(), observed("layer-step", "present")], NOW).await;
+    assert_eq!(again.unwrap(), 3);
+    let other = db.store.open_case(&k, id, machine, &[opened(), observed("layer-step", "absent")], NOW).await;
+    assert!(matches!(other, Err(StoreError::Conflict { .. })));
+    assert_eq!(db.store.case_log(id).await.unwrap().len(), 3);
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn what_makes_no_sense_is_refused_and_nothing_of_it_is_stored() {
+    let (db, k, machine) = with_machine().await;
+    let id = open(&db.store, &k, machine).await;
+    let both = [observed("onset", "sudden"), observed("onset", "sideways")];
+    let refused = db.store.append(&k, id, 2, &both, NOW).await.unwrap_err();
+    assert!(matches!(refused, StoreError::Refused(Refusal::Invalid { .. })));
+    assert_eq!(db.store.case_log(id).await.unwrap().len(), 2);
+    assert!(matches!(db.store.case_row(Uuid::now_v7()).await, Err(StoreError::NotFound)));
+    assert!(matches!(db.store.append(&k, Uuid::now_v7(), 1, &[opened()], NOW).await, Err(StoreError::NotFound)));
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn migrations_go_down_and_up_again_and_the_log_cannot_be_rewritten() {
+    let (db, k, machine) = with_machine().await;
+    let id = open(&db.store, &k, machine).await;
+    let raw = sea_orm::Database::connect(&db.url).await.unwrap();
+    for sql in ["UPDATE case_entry SET seq = seq + 10", "DELETE FROM case_entry"] {
+        let refused = sea_orm::ConnectionTrait::execute_unprepared(&raw, sql).await.unwrap_err();
+        assert!(refused.to_string().contains("append-only"), "{refused}");
+    }
+    assert_eq!(db.store.case_log(id).await.unwrap().len(), 2);
+    raw.close().await.unwrap();
+    db.store.migrate_down().await.unwrap();
+    assert!(db.store.machines().await.is_err());
+    db.store.migrate().await.unwrap();
+    assert!(db.store.is_empty().await.unwrap());
+    db.remove().await;
+}
