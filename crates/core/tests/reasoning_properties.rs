@@ -52,12 +52,14 @@ fn by_hand(facts: &Facts) -> (f64, Vec<f64>) {
     let total: f64 = weights.iter().sum();
     let likelihood = |cause: Option<CauseId>| {
         let mut l = 1.0;
-        for (f, s) in &facts.findings {
-            let states = k.finding(*f).states.len() as f64;
+        // The enclosure against the material follows from the context alone.
+        let drawn = suspect_core::evidence::findings_from_numbers(k, &facts.context, &facts.settings);
+        for (f, s) in facts.findings.iter().map(|(f, s)| (*f, *s)).chain(drawn) {
+            let states = k.finding(f).states.len() as f64;
             let Answer::State(seen) = s.answer else { unreachable!("only states are drawn") };
             let table = match cause {
-                Some(c) => k.table.states(c, *f),
-                None => k.table.unlisted(*f),
+                Some(c) => k.table.states(c, f),
+                None => k.table.unlisted(f),
             };
             l *= table
                 .iter()

@@ -1,4 +1,4 @@
-//! How numbers, shares, units and dates look, once.
+//! How numbers, shares, units and dates look, once. A number never parts from its unit at the end of a line.
 
 use time::OffsetDateTime;
 use time::macros::format_description;
@@ -7,13 +7,13 @@ use time::macros::format_description;
 pub fn percent(p: f64) -> String {
     let hundredths = p * 100.0;
     if p <= 0.0 {
-        "0 %".into()
+        "0\u{a0}%".into()
     } else if hundredths < 1.0 {
-        "under 1 %".into()
+        "under 1\u{a0}%".into()
     } else if hundredths > 99.0 && hundredths < 100.0 {
-        "over 99 %".into()
+        "over 99\u{a0}%".into()
     } else {
-        format!("{hundredths:.0} %")
+        format!("{hundredths:.0}\u{a0}%")
     }
 }
 
@@ -33,17 +33,17 @@ pub fn decibans(d: f64) -> String {
 pub fn minutes(m: f64) -> String {
     let whole = m.round() as i64;
     if whole < 120 {
-        return format!("{whole} min");
+        return format!("{whole}\u{a0}min");
     }
     match (whole / 60, whole % 60) {
-        (h, 0) => format!("{h} h"),
-        (h, m) => format!("{h} h {m} min"),
+        (h, 0) => format!("{h}\u{a0}h"),
+        (h, m) => format!("{h}\u{a0}h {m}\u{a0}min"),
     }
 }
 
 /// "38 g".
 pub fn grams(g: f64) -> String {
-    format!("{g:.0} g")
+    format!("{g:.0}\u{a0}g")
 }
 
 /// A number without needless noughts: "240", "0.2".
@@ -96,12 +96,12 @@ mod tests {
 
     #[test]
     fn small_shares_are_not_shown_as_nothing() {
-        assert_eq!(percent(0.004), "under 1 %");
-        assert_eq!(percent(0.995), "over 99 %");
-        assert_eq!(percent(0.46), "46 %");
+        assert_eq!(percent(0.004), "under 1\u{a0}%");
+        assert_eq!(percent(0.995), "over 99\u{a0}%");
+        assert_eq!(percent(0.46), "46\u{a0}%");
         assert_eq!(decibans(-1.24), "−1.2");
         assert_eq!(decibans(-0.04), "0.0");
-        assert_eq!(minutes(140.0), "2 h 20 min");
+        assert_eq!(minutes(140.0), "2\u{a0}h 20\u{a0}min");
         assert_eq!(number(0.2), "0.2");
     }
 }

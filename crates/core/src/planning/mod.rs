@@ -18,6 +18,9 @@ const OFFERED: usize = 8;
 /// A check must save more than this many counted minutes to be offered.
 const WORTH: f64 = 0.05;
 
+/// A fix less likely to cure is not offered beside better steps.
+const CURES_SOMETHING: f64 = 0.01;
+
 /// What kind of step.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Action {
@@ -165,7 +168,13 @@ pub fn outline(
     // Stable: ties keep knowledge order, checks before fixes.
     steps.sort_by(|a, b| a.value.total_cmp(&b.value));
     let end = steps.iter().position(|s| s.action == Action::GiveUp).map_or(steps.len(), |p| p + 1);
-    steps.truncate(end.min(OFFERED));
+    steps.truncate(end);
+    let mut place = 0;
+    steps.retain(|s| {
+        place += 1;
+        place == 1 || !matches!(s.action, Action::Fix(_)) || s.cures >= CURES_SOMETHING
+    });
+    steps.truncate(OFFERED);
     let expected_minutes = steps.first().map_or(0.0, |s| s.value);
     Plan { steps, expected_minutes, fixes_alone: alone.cost, stops: stops_held }
 }

@@ -121,7 +121,7 @@ fn stand(s: &mut String, wall: &Wall, figure: &Figure, x: f64) {
     let top = wall.floor - height;
     let chosen = if figure.selected { " chosen" } else { "" };
     let share = show::percent(figure.probability);
-    let _ = write!(s, r#"<a class="figure{chosen}" href="{}" aria-label="{}, {share}">"#, escape(&figure.href), escape(&figure.name));
+    let _ = write!(s, r#"<a class="figure{chosen}" href="{}">"#, escape(&figure.href));
     if let Some(before) = figure.before.map(|b| tall(wall, b)).filter(|b| (b - height).abs() > 3.0 && *b > 3.0) {
         let _ = write!(s, r#"<path class="ghost" d="{}"/>"#, arch(wall, x, before));
     }
@@ -142,7 +142,7 @@ fn stand(s: &mut String, wall: &Wall, figure: &Figure, x: f64) {
     let ghost_top = figure.before.map_or(f64::MAX, |b| wall.floor - tall(wall, b));
     // The number keeps clear of the ghost's dome just above it.
     let label_y = if (ghost_top - label_y).abs() < 14.0 { ghost_top - 9.0 } else { label_y };
-    let _ = write!(s, r#"<text class="share" x="{x:.1}" y="{label_y:.1}">{}</text>"#, short_share(wall, &share));
+    let _ = write!(s, r#"<text class="share" x="{x:.1}" y="{label_y:.1}">{}</text> "#, short_share(wall, &share));
     for (n, line) in wrap(&figure.name, wall.letters).iter().take(3).enumerate() {
         let step = if wall.class == "phone" { 14.5 } else { 17.0 };
         let _ = write!(s, r#"<text class="name" x="{x:.1}" y="{:.1}">{}</text>"#, wall.floor + 19.0 + step * n as f64, escape(line));
@@ -152,21 +152,21 @@ fn stand(s: &mut String, wall: &Wall, figure: &Figure, x: f64) {
 
 fn short_share(wall: &Wall, share: &str) -> String {
     let share = share.replace("under ", "<").replace("over ", ">");
-    let share = if wall.class == "phone" { share.replace(' ', "") } else { share };
+    let share = if wall.class == "phone" { share.replace('\u{a0}', "") } else { share };
     share.replace('<', "&lt;").replace('>', "&gt;")
 }
 
 /// Cleared suspects sit at the side.
 fn bench(s: &mut String, wall: &Wall, cleared: usize) {
     let (left, right, seat) = (wall.width - 76.0, wall.width - 8.0, wall.floor - 18.0);
-    let _ = write!(s, r##"<a class="bench" href="#bench" aria-label="{cleared} cleared suspects">"##);
+    let _ = write!(s, r##"<a class="bench" href="#bench">"##);
     for n in 0..cleared.min(3) {
         let x = left + 14.0 + 20.0 * n as f64;
         let _ = write!(s, r#"<path class="sitting" d="M{:.1} {seat}v-14a8 8 0 0 1 16 0v14z"/>"#, x - 8.0);
     }
     let _ = write!(
         s,
-        r#"<path class="seat" d="M{left} {seat}H{right}M{:.1} {seat}v18M{:.1} {seat}v18"/><text class="name" x="{:.1}" y="{:.1}">{cleared}</text><text class="name" x="{:.1}" y="{:.1}">cleared</text></a>"#,
+        r#"<path class="seat" d="M{left} {seat}H{right}M{:.1} {seat}v18M{:.1} {seat}v18"/><text class="name" x="{:.1}" y="{:.1}">{cleared}</text> <text class="name" x="{:.1}" y="{:.1}">cleared</text></a>"#,
         left + 6.0,
         right - 6.0,
         (left + right) / 2.0,

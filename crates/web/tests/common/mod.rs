@@ -1,0 +1,96 @@
+//! A workshop with one machine, and a person who reads pages and sends forms, without scripts.
+#![allow(dead_code, reason = "each test file uses its part")]
+
+use axum::Router;
+use axum::body::Body;
+use axum::http::{Request, StatusCode, header};
+use scraper::{Html, Selector};
+use std::collections::BTreeMap;
+use std::sync::Arc;
+use suspect_core::knowledge::Knowledge;
+use suspect_store::Uuid;
+use suspect_store::machines::Machine;
+use suspect_store::testing::{Fresh, fresh};
+use suspect_web::{AppState, router};
+use tower::ServiceExt;
+
+pub struct Workshop {
+    pub db: Fresh,
+    pub pages: Router,
+    pub machine: Uuid,
+    pub state: AppState,
+}
+
+/// A page as it came: status, place it leads to, parsed text.
+pub struct Page {
+    pub status: StatusCode,
+    pub to: Option<String>,
+    pub text: String,
+}
+
+pub async fn workshop() -> Workshop {
+    let db = fresh().await;
+    let machine = Uuid::now_v7();
+    let profile =
+        [("feed", "direct"), ("hotend", "all-metal"), ("motion", "crossed-belt"), ("levelling", "probe"), ("board_age", "protected")];
+    let profile: BTreeMap<String, String> = profile.iter().map(|(f, v)| (f.to_string(), v.to_string())).collect();
+    let row = Machine { id: machine, name: "Teal".into(), model: "Barge 340".into(), profile, position: 0 };
+    db.store.add_machine(&row).await.unwrap();
+    let state = AppState::new(db.store.clone(), Arc::new(Knowledge::shipped()));
+    Workshop { pages: router(state.clone()), db, machine, state }
+}
+
+impl Workshop {
+    pub async fn send(&self, request: Request<Body>) -> Page {
+        let answer = self.pages.clone().oneshot(request).await.unwrap();
+        let to = answer.headers().get(header::LOCATION).map(|v| v.to_str().unwrap().to_string());
+        let status = answer.status();
+        let bytes = axum::body::to_bytes(answer.into_body(), usize::MAX).await.unwrap();
+        Page { status, to, text: String::from_utf8_lossy(&bytes).into_owned() }
+    }
+
+    pub async fn get(&self, path: &str) -> Page {
+        self.send(Request::get(path).body(Body::empty()).unwrap()).await
+    }
+
+    pub async fn post(&self, path: &str, fields: &[(&str, &str)]) -> Page {
+        let body = form_urlencoded::Serializer::new(String::new()).extend_pairs(fields).finish();
+        let request = Request::post(path).header(header::CONTENT_TYPE, "application/x-www-form-urlencoded");
+        self.send(request.body(Body::from(body)).unwrap()).await
+    }
+
+    /// Opens a case with facts and returns its path.
+    pub async fn open(&self, facts: &[(&str, &str)]) -> String {
+        let machine = self.machine.to_string();
+        let mut fields = vec![("machine", machine.as_str()), ("title", "Joint, one step"), ("material", "petg")];
+        fields.extend_from_slice(facts);
+        let page = self.post("/cases", &fields).await;
+        assert_eq!(page.status, StatusCode::SEE_OTHER, "{}", page.text);
+        page.to.unwrap()
+    }
+}
+
+impl Page {
+    /// Texts of what a selector finds.
+    pub fn all(&self, selector: &str) -> Vec<String> {
+        let page = Html::parse_document(&self.text);
+        let selector = Selector::parse(selector).unwrap();
+        page.select(&selector).map(|e| e.text().collect::<Vec<_>>().join(" ").split_whitespace().collect::<Vec<_>>().join(" ")).collect()
+    }
+
+    pub fn one(&self, selector: &str) -> String {
+        self.all(selector).into_iter().next().unwrap_or_else(|| panic!("no {selector} in {}", self.text))
+    }
+
+    /// An attribute of the first thing a selector finds.
+    pub fn attribute(&self, selector: &str, name: &str) -> String {
+        let page = Html::parse_document(&self.text);
+        let parsed = Selector::parse(selector).unwrap();
+        let found = page.select(&parsed).next();
+        found.and_then(|e| e.value().attr(name)).unwrap_or_else(|| panic!("no {selector}[{name}] in {}", self.text)).to_string()
+    }
+
+    pub fn seq(&self) -> String {
+        self.attribute("input[name=seq]", "value")
+    }
+}

@@ -1,0 +1,256 @@
+//! A person's path through the pages without scripts, and what bad input gets.
+
+mod common;
+
+use axum::body::Body;
+use axum::http::{Request, StatusCode, header};
+use common::workshop;
+
+#[tokio::test]
+async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
+    let w = workshop().await;
+    let floor = w.get("/").await;
+    assert_eq!(floor.one(".machine h2"), "Teal");
+    let new = w.get(&floor.attribute(".machine-foot a", "href")).await;
+    assert_eq!(new.attribute("#machine option[selected]", "value"), w.machine.to_string());
+    // The line-up can be asked for before the case is opened.
+    let machine = w.machine.to_string();
+    let facts = [
+        ("machine", machine.as_str()),
+        ("title", "Puppet joint"),
+        ("material", "petg"),
+        ("f.layer-step", "present"),
+        ("f.onset", "sudden"),
+        ("n.nozzle_c", "240"),
+    ];
+    let shown = w.post("/cases/new", &facts).await;
+    assert_eq!(shown.status, StatusCode::OK);
+    assert!(shown.one("#strip").contains("3 facts"), "{}", shown.one("#strip"));
+    assert_eq!(shown.attribute("input[name='f.layer-step'][checked]", "value"), "present");
+
+    let case = w.post("/cases", &facts).await.to.unwrap();
+    let page = w.get(&case).await;
+    assert!(page.one("h1").contains("Puppet joint"));
+    assert!(page.all(".line-up.wide .figure").len() >= 4);
+    assert!(page.all(".ledger-rows tr").len() >= 3);
+
+    let check = w.get(&format!("{case}/check/pulley-mark")).await;
+    assert!(check.all(".caution").iter().any(|c| c.contains("Switch the machine off")));
+    let answered = w.post(&format!("{case}/check/pulley-mark"), &[("seq", &check.seq()), ("outcome", "slips"), ("minutes", "5,5")]).await;
+    assert_eq!(answered.to.as_deref(), Some(case.as_str()));
+    let page = w.get(&case).await;
+    assert!(page.one(".line-up.wide .chosen .name").contains("Loose pulley"));
+    assert!(page.text.contains("class=\"ghost\""), "the last step leaves a ghost");
+    assert!(page.one(".next").contains("Tighten the pulley"), "the fix is offered, as the best step or beside it");
+
+    let fix = w.get(&format!("{case}/fix/tighten-pulley")).await;
+    let applied = w.post(&format!("{case}/fix/tighten-pulley"), &[("seq", &fix.seq()), ("minutes", "8")]).await;
+    let verify = w.get(&applied.to.unwrap()).await;
+    let proven = w.post(&format!("{case}/verify"), &[("seq", &verify.seq()), ("result", "cured"), ("grams", "6")]).await;
+    let close = w.get(&proven.to.unwrap()).await;
+    assert_eq!(close.attribute("input[name=outcome][checked]", "value"), "fixed-and-verified");
+    assert_eq!(close.attribute("#cause option[selected]", "value"), "pulley-slips");
+    let closed = w
+        .post(
+            &format!("{case}/close"),
+            &[
+                ("seq", &close.seq()),
+                ("outcome", "fixed-and-verified"),
+                ("cause", "pulley-slips"),
+                ("fix", "tighten-pulley"),
+                ("note", "Beside the flat."),
+            ],
+        )
+        .await;
+    assert_eq!(closed.status, StatusCode::SEE_OTHER);
+
+    let records = w.get("/records?cause=pulley-slips&outcome=fixed-and-verified").await;
+    let row = records.one("tbody tr");
+    for part in ["Puppet joint", "Teal", "Loose pulley", "Tighten the pulley", "fixed and verified"] {
+        assert!(row.contains(part), "{part} in {row}");
+    }
+    assert!(w.get("/records?cause=belt-loose").await.text.contains("No closed case matches"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn undo_takes_back_by_retraction_and_the_history_keeps_it() {
+    let w = workshop().await;
+    let case = w.open(&[("f.layer-step", "present")]).await;
+    let before = w.get(&case).await.one(".ledger .total");
+    let seq = w.get(&case).await.seq();
+    w.post(&format!("{case}/check/pulley-mark"), &[("seq", &seq), ("outcome", "slips")]).await;
+    let page = w.get(&case).await;
+    let (seq, entry) = (page.seq(), page.attribute(".unseen-form input[name=entry]", "value"));
+    w.post(&format!("{case}/retract"), &[("seq", &seq), ("entry", &entry)]).await;
+    let page = w.get(&case).await;
+    assert_eq!(page.one(".ledger .total"), before);
+    assert!(page.one(".undone").contains("Mark the pulley"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_makes_no_sense_comes_back_beside_its_field_with_everything_kept() {
+    let w = workshop().await;
+    let machine = w.machine.to_string();
+    let long = "x".repeat(100_000);
+    for (field, value, selector, message) in [
+        ("n.nozzle_c", "2000", "#e-nozzle_c", "between 0 and 500 °C, but 2000 °C was given"),
+        ("n.layer_mm", "20", "#e-layer_mm", "between 0.02 and 2 mm, but 20 mm was given"),
+        ("n.bed_c", "NaN", "#e-bed_c", "must be a number between 0 and 200 °C"),
+        ("n.speed_mm_s", "fast", "#e-speed_mm_s", "but \"fast\" was given"),
+        ("f.layer-step", "sideways", "#q-layer-step .error", "is no state of `layer-step`"),
+        ("f.no-such-sign", "present", "main > .error", "is no known sign"),
+        ("material", "cheese", ".field.wrong .error", "is not known for `material`"),
+        ("title", long.as_str(), "#e-title", "100000 characters: at most 120"),
+        ("t.0.fix", "tension-belt", ".group .error", "Choose both"),
+        ("machine", "", "#e-machine", "Choose the machine"),
+        ("machine", "nonsense", "#e-machine", "no such machine"),
+    ] {
+        let mut fields = vec![("machine", machine.as_str()), ("title", "Kept title"), ("f.onset", "sudden")];
+        fields.retain(|(f, _)| *f != field);
+        fields.push((field, value));
+        let page = w.post("/cases", &fields).await;
+        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{field}");
+        assert!(page.all(selector).iter().any(|e| e.contains(message)), "{field}: {:?}", page.all(".error"));
+        assert_eq!(page.attribute("input[name='f.onset'][checked]", "value"), "sudden");
+        if field != "title" {
+            assert_eq!(page.attribute("#title", "value"), "Kept title");
+        }
+    }
+    assert!(w.db.store.floor_cases().await.unwrap().is_empty(), "nothing was stored");
+    let case = w.open(&[]).await;
+    let seq = w.get(&case).await.seq();
+    let note = w.post(&format!("{case}/note"), &[("seq", &seq), ("text", &long)]).await;
+    assert_eq!(note.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(note.one(".error").contains("100000 characters: at most 2000") && note.one("textarea").len() == 100_000);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn two_tabs_on_one_case_lose_nothing() {
+    let w = workshop().await;
+    let case = w.open(&[("f.layer-step", "present")]).await;
+    let seq = w.get(&case).await.seq();
+    w.post(&format!("{case}/check/belt-pluck"), &[("seq", &seq), ("outcome", "right")]).await;
+    let late = w.post(&format!("{case}/check/pulley-mark"), &[("seq", &seq), ("outcome", "slips")]).await;
+    assert_eq!(late.status, StatusCode::CONFLICT);
+    assert!(late.one("ul").contains("Press or pluck each belt"));
+    assert_eq!(late.attribute("input[name=outcome]", "value"), "slips");
+    let again = w.post(&late.attribute("form[method=post]", "action"), &[("seq", &late.seq()), ("outcome", "slips")]).await;
+    assert_eq!(again.status, StatusCode::SEE_OTHER);
+    // The same form sent twice is answered as if it had just been stored.
+    let twice = w.post(&format!("{case}/check/pulley-mark"), &[("seq", &late.seq()), ("outcome", "slips")]).await;
+    assert_eq!(twice.status, StatusCode::SEE_OTHER);
+    assert_eq!(
+        w.get(&case).await.text.matches("Mark the pulley and its shaft, print, look again: the pulley has turned").count(),
+        2,
+        "once in the ledger, once in the history"
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn wrong_addresses_methods_and_kinds_get_a_page_with_a_way_back() {
+    let w = workshop().await;
+    let case = w.open(&[]).await;
+    let unknown = format!("/cases/{}", suspect_store::Uuid::now_v7());
+    for path in [
+        "/nowhere",
+        "/cases/17",
+        unknown.as_str(),
+        "/suspects/nobody",
+        &format!("{case}/check/nothing"),
+        &format!("{case}/fix/nothing"),
+        &format!("{case}/stop/nothing"),
+    ] {
+        let page = w.get(path).await;
+        assert_eq!(page.status, StatusCode::NOT_FOUND, "{path}");
+        assert!(!page.attribute("main .button", "href").is_empty());
+    }
+    assert_eq!(w.get("/cases").await.status, StatusCode::METHOD_NOT_ALLOWED);
+    let json = Request::post("/cases").header(header::CONTENT_TYPE, "application/json").body(Body::from("{")).unwrap();
+    assert_eq!(w.send(json).await.status, StatusCode::UNSUPPORTED_MEDIA_TYPE);
+    let huge = Request::post("/cases")
+        .header(header::CONTENT_TYPE, "application/x-www-form-urlencoded")
+        .body(Body::from("x".repeat(3_000_000)))
+        .unwrap();
+    assert_eq!(w.send(huge).await.status, StatusCode::PAYLOAD_TOO_LARGE);
+    let missing = w.post(&format!("{case}/check/pulley-mark"), &[("seq", "1")]).await;
+    assert_eq!((missing.status, missing.one(".error")), (StatusCode::UNPROCESSABLE_ENTITY, "Choose what you saw.".into()));
+    let unknown = w.post(&format!("{case}/check/pulley-mark"), &[("seq", "1"), ("outcome", "slipss")]).await;
+    assert!(unknown.one(".error").contains("did you mean `slips`?"));
+    let early = w.post(&format!("{case}/verify"), &[("seq", "1"), ("result", "cured")]).await;
+    assert_eq!(early.status, StatusCode::UNPROCESSABLE_ENTITY);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn forms_from_other_sites_are_refused_with_a_page() {
+    let w = workshop().await;
+    let case = w.open(&[]).await;
+    let foreign = |name: &'static str, value: &'static str| {
+        let request = Request::post(format!("{case}/note")).header(header::HOST, "127.0.0.1:8080").header(name, value);
+        request.header(header::CONTENT_TYPE, "application/x-www-form-urlencoded").body(Body::from("seq=1&text=gotcha")).unwrap()
+    };
+    for (name, value) in [("sec-fetch-site", "cross-site"), ("origin", "https://elsewhere.example")] {
+        let page = w.send(foreign(name, value)).await;
+        assert_eq!(page.status, StatusCode::FORBIDDEN, "{name}");
+        assert!(page.text.contains("sent from another site"));
+    }
+    assert!(!w.get(&case).await.text.contains("gotcha"));
+    let own = w.send(foreign("sec-fetch-site", "same-origin")).await;
+    assert_eq!(own.status, StatusCode::SEE_OTHER);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_locked_machine_gives_no_other_advice_and_a_named_person_clears_it() {
+    let w = workshop().await;
+    let case = w.open(&[("f.layer-step", "present"), ("f.burnt-smell", "present:likely")]).await;
+    let page = w.get(&case).await;
+    assert!(page.one(".stop-box").contains("Burning smell"));
+    assert!(page.all(".outcome").is_empty() && page.all(".others").is_empty());
+    assert!(w.get("/").await.one(".state.locked").contains("burning smell"));
+    for path in ["fix/tighten-pulley", "check/pulley-mark"] {
+        let refused = w.get(&format!("{case}/{path}")).await;
+        assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+        assert!(refused.one(".lead").contains("locked"));
+    }
+    let forced = w.post(&format!("{case}/fix/tighten-pulley"), &[("seq", &page.seq()), ("minutes", "1")]).await;
+    assert_eq!(forced.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let nameless = w.post(&format!("{case}/stop/burning"), &[("seq", &page.seq()), ("by", ""), ("reason", "It was the toaster")]).await;
+    assert!(nameless.one(".error").contains("Give your name"));
+    assert_eq!(nameless.one("textarea"), "It was the toaster");
+    let cleared = w.post(&format!("{case}/stop/burning"), &[("seq", &page.seq()), ("by", "Ida"), ("reason", "It was the toaster")]).await;
+    assert_eq!(cleared.status, StatusCode::SEE_OTHER);
+    let page = w.get(&case).await;
+    assert!(page.all(".stop-box").is_empty() && page.text.contains("Stop cleared by Ida: It was the toaster"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_people_type_is_never_taken_for_markup() {
+    let w = workshop().await;
+    let case = w.open(&[("title", "ignored")]).await;
+    let seq = w.get(&case).await.seq();
+    w.post(&format!("{case}/note"), &[("seq", &seq), ("text", "<script>alert(1)</script>")]).await;
+    let page = w.get(&case).await;
+    assert!(page.one(".history li .what").contains("<script>alert(1)</script>"));
+    assert!(!page.text.contains("<script>alert"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn the_database_gone_gives_a_clear_page_and_none_of_its_text() {
+    let w = workshop().await;
+    let case = w.open(&[]).await;
+    w.state.store.clone().close().await;
+    for page in [w.get("/").await, w.get(&case).await, w.post(&format!("{case}/note"), &[("seq", "1"), ("text", "x")]).await] {
+        assert_eq!(page.status, StatusCode::SERVICE_UNAVAILABLE);
+        assert!(page.one(".lead").contains("does not answer"));
+        for inner in ["sqlx", "Pool", "postgres", "SELECT"] {
+            assert!(!page.text.contains(inner), "{inner}");
+        }
+    }
+}
