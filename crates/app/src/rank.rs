@@ -31,11 +31,18 @@ pub fn run(options: &Options) -> Result<ExitCode> {
     let mode = if options.plain { Mode::Plain } else { Mode::Full };
     let knowledge = Knowledge::shipped();
     let out = std::io::stdout().lock();
+    let input = match open(&options.case) {
+        Ok(input) => input,
+        Err(e) => {
+            eprintln!("case: {e:#}");
+            return Ok(ExitCode::from(REFUSED));
+        }
+    };
     if options.lines {
-        return lines(&knowledge, &options.case, mode, BufWriter::new(out));
+        return lines(&knowledge, input, mode, BufWriter::new(out));
     }
     let mut text = String::new();
-    let read = open(&options.case)?.take(LARGEST + 1).read_to_string(&mut text);
+    let read = input.take(LARGEST + 1).read_to_string(&mut text);
     if let Err(e) = read {
         eprintln!("case: not readable as text: {e}");
         return Ok(ExitCode::from(REFUSED));
@@ -60,9 +67,9 @@ pub fn run(options: &Options) -> Result<ExitCode> {
 }
 
 /// One answer per line: a line-up, or `{"line":N,"error":"…"}`. A refused line does not stop the others.
-fn lines(knowledge: &Knowledge, path: &str, mode: Mode, mut out: impl Write) -> Result<ExitCode> {
+fn lines(knowledge: &Knowledge, input: impl Read, mode: Mode, mut out: impl Write) -> Result<ExitCode> {
     let mut refused = false;
-    for (n, line) in std::io::BufReader::new(open(path)?).lines().enumerate() {
+    for (n, line) in std::io::BufReader::new(input).lines().enumerate() {
         let line = line.with_context(|| format!("line {}", n + 1))?;
         if line.trim().is_empty() {
             continue;

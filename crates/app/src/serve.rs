@@ -33,8 +33,11 @@ pub struct Options {
 
 /// Connects and brings the tables up to date, with one clear line when that fails.
 async fn open(database: &Database) -> Result<Store> {
+    // Host and port, never the password before the @.
+    let url = &database.database_url;
+    let place = url.rsplit('@').next().unwrap_or(url);
     let told = |e: StoreError| match e {
-        StoreError::Unavailable(e) => anyhow::anyhow!("the database at DATABASE_URL cannot be used: {e}"),
+        StoreError::Unavailable(e) => anyhow::anyhow!("the database at {place} (DATABASE_URL) cannot be used; is the server running? {e}"),
         other => other.into(),
     };
     let store = Store::connect(&database.database_url).await.map_err(told)?;

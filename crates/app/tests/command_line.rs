@@ -113,7 +113,9 @@ fn an_unreachable_database_and_a_taken_port_give_one_clear_line() {
     let unreachable = serve("0");
     let taken = std::net::TcpListener::bind("127.0.0.1:0").unwrap();
     let taken_port = serve(&taken.local_addr().unwrap().port().to_string());
-    for (out, part) in [(unreachable, "the database at DATABASE_URL cannot be used"), (taken_port, "cannot listen on 127.0.0.1")] {
+    for (out, part) in
+        [(unreachable, "the database at 127.0.0.1:1/none (DATABASE_URL) cannot be used"), (taken_port, "cannot listen on 127.0.0.1")]
+    {
         let error = String::from_utf8(out.stderr).unwrap();
         assert_eq!((out.status.code(), error.lines().count()), (Some(1), 1), "{error}");
         assert!(error.contains(part) && !error.contains("secret-word"), "{error}");

@@ -265,3 +265,24 @@ fn an_old_log_with_unknown_identifiers_still_reads() {
     assert_eq!(state.unknown, ["long-forgotten"]);
     assert_eq!(state.facts.findings.len(), 1);
 }
+
+#[test]
+fn the_published_schema_of_a_case_says_what_the_reader_accepts() {
+    let text = include_str!("../../../docs/case.schema.json");
+    let schema: serde_json::Value = serde_json::from_str(text).unwrap();
+    let settings = schema["properties"]["settings"]["properties"].as_object().unwrap();
+    assert_eq!(settings.len(), suspect_core::settings::NUMBERS.len());
+    for number in suspect_core::settings::NUMBERS {
+        let range = &settings[number.id];
+        assert_eq!((range["minimum"].as_f64(), range["maximum"].as_f64()), (Some(number.min), Some(number.max)), "{}", number.id);
+    }
+    for field in suspect_core::profile::FIELDS {
+        let place = if field.id == "material" {
+            &schema["properties"]["material"]
+        } else {
+            &schema["properties"]["machine"]["properties"][field.id]
+        };
+        let values: Vec<&str> = place["enum"].as_array().unwrap().iter().map(|v| v.as_str().unwrap()).collect();
+        assert_eq!(values, field.values.iter().map(|v| v.id).collect::<Vec<_>>(), "{}", field.id);
+    }
+}

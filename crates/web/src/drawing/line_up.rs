@@ -38,7 +38,7 @@ struct Wall {
 const WIDE: Wall =
     Wall { class: "wide", width: 780.0, height: 380.0, left: 56.0, right: 86.0, floor: 318.0, full: 296.0, figure: 72.0, letters: 13 };
 const PHONE: Wall =
-    Wall { class: "phone", width: 360.0, height: 300.0, left: 40.0, right: 6.0, floor: 236.0, full: 216.0, figure: 46.0, letters: 8 };
+    Wall { class: "phone", width: 360.0, height: 300.0, left: 40.0, right: 6.0, floor: 236.0, full: 216.0, figure: 46.0, letters: 9 };
 /// Figures that fit on a phone.
 const PHONE_FIGURES: usize = 5;
 

@@ -2,7 +2,7 @@
 
 use super::line_up::{LineUpView, view};
 use super::recording::{line, outcome_words};
-use super::work::{self, WorkView};
+use super::work::{self, OutcomeRow, WorkView};
 use super::{Link, Opened, Page, opened};
 use crate::state::AppState;
 use crate::{show, urls};
@@ -13,7 +13,7 @@ use std::collections::BTreeMap;
 use suspect_core::case::{Analysis, Event, Status, active, analyse, replay};
 use suspect_core::evidence::Source;
 use suspect_core::knowledge::CauseId;
-use suspect_core::planning::{Action, Step};
+use suspect_core::planning::Action;
 use suspect_core::ranking::{decibans, rank};
 
 /// Rows of the ledger that weigh less than this are folded into one.
@@ -41,14 +41,8 @@ struct Ledger {
     starts: String,
     total: String,
     may_clear: bool,
-}
-
-struct OutcomeRow {
-    n: usize,
-    value: String,
-    phrase: String,
-    share: String,
-    then: String,
+    /// "Why not this one?": how far it stands behind the leader and which facts put it there.
+    why_not: Option<String>,
 }
 
 enum NextKind {
@@ -315,7 +309,31 @@ fn ledger(state: &AppState, case: &Opened, analysis: &Analysis, cause: CauseId) 
             "Cannot be on a machine like this".into()
         },
         total: format!("{} dB", show::decibans(total)),
+        why_not: why_not(state, analysis, cause),
         may_clear: !case.state.resolved() && !case.state.facts.cleared.iter().any(|(x, _)| *x == cause),
+    })
+}
+
+/// The difference of two ledgers: the leader's and this suspect's.
+fn why_not(state: &AppState, analysis: &Analysis, cause: CauseId) -> Option<String> {
+    let line_up = &analysis.line_up;
+    let (leader, line) = (line_up.leader()?, line_up.line(cause)?);
+    if leader.cause == cause || line.prior_alone <= 0.0 {
+        return None;
+    }
+    let start = decibans(leader.prior_alone / line.prior_alone);
+    let behind = start + leader.evidence_total() - line.evidence_total();
+    let items = line_up.evidence.items.iter().zip(leader.ledger.iter().zip(&line.ledger));
+    let mut told: Vec<(f64, String)> =
+        items.map(|(item, (a, b))| (a - b, row_text(state, &item.source))).filter(|(d, _)| *d >= 1.0).collect();
+    told.sort_by(|a, b| b.0.total_cmp(&a.0));
+    let facts: Vec<String> = told.into_iter().take(3).map(|(d, text)| format!("{text} ({})", show::decibans(d))).collect();
+    let by = if facts.is_empty() { String::new() } else { format!(", most of all by: {}", facts.join("; ")) };
+    let name = state.knowledge.cause(leader.cause).name.to_lowercase();
+    Some(if behind >= 0.0 {
+        format!("It stands {} dB behind {name}{by}.", show::decibans(behind).trim_start_matches('+'))
+    } else {
+        format!("Alone it stands before {name}; together with others it falls behind.")
     })
 }
 
@@ -351,7 +369,7 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
             let finding = k.finding(check.finding);
             let href = urls::in_case(case.id, &format!("check/{}", finding.id));
             NextStep {
-                kind: NextKind::Check { outcomes: outcomes(state, step, &finding.id) },
+                kind: NextKind::Check { outcomes: work::outcome_rows(state, check.finding, &step.outcomes) },
                 action: href.clone(),
                 href,
                 plain: show::sentence(&finding.plain),
@@ -376,27 +394,6 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
             None,
         ),
     }
-}
-
-fn outcomes(state: &AppState, step: &Step, finding: &str) -> Vec<OutcomeRow> {
-    let k = &state.knowledge;
-    let Some(f) = k.finding_id(finding) else { return Vec::new() };
-    let rows = step.outcomes.iter().enumerate();
-    rows.map(|(n, o)| {
-        let s = &k.finding(f).states[o.state];
-        OutcomeRow {
-            n: n + 1,
-            value: s.id.clone(),
-            phrase: show::capital(&s.phrase),
-            share: show::percent(o.probability),
-            then: if s.id == "cured" {
-                "then the case is solved".into()
-            } else {
-                format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability))
-            },
-        }
-    })
-    .collect()
 }
 
 fn others(state: &AppState, case: &Opened, analysis: &Analysis) -> Vec<OtherStep> {

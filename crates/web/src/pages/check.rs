@@ -1,7 +1,7 @@
 //! A check: what to do, what to mind, and the outcome.
 
 use super::recording::{Recorded, record as append};
-use super::work::{self, WorkView};
+use super::work::{self, OutcomeRow, WorkView};
 use super::{Opened, Page, opened};
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
@@ -16,14 +16,6 @@ use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::CheckId;
 use suspect_core::planning::preview;
 use suspect_core::ranking::rank;
-
-struct OutcomeRow {
-    n: usize,
-    value: String,
-    phrase: String,
-    share: String,
-    then: String,
-}
 
 #[derive(Template)]
 #[template(path = "check.html")]
@@ -75,21 +67,7 @@ fn page(state: &AppState, case: &Opened, check: CheckId, fields: &Fields, errors
     let c = k.check(check);
     let finding = k.finding(c.finding);
     let line_up = rank(k, &case.state.facts);
-    let outcomes = preview(k, &case.state.facts, &line_up, check)
-        .into_iter()
-        .enumerate()
-        .map(|(n, o)| OutcomeRow {
-            n: n + 1,
-            value: finding.states[o.state].id.clone(),
-            phrase: show::capital(&finding.states[o.state].phrase),
-            share: show::percent(o.probability),
-            then: if finding.states[o.state].id == "cured" {
-                "then the case is solved".into()
-            } else {
-                format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability))
-            },
-        })
-        .collect();
+    let outcomes = work::outcome_rows(state, c.finding, &preview(k, &case.state.facts, &line_up, check));
     let work = work::view(state, &case.state.facts, &c.work);
     let page = CheckPage {
         place: "case",

@@ -174,7 +174,8 @@ fn aside(state: &AppState, draft: &Draft) -> Aside {
     let analysis = analyse(k, &case, &state.workshop);
     // The ghost is the line-up before the last fact.
     let before = (log.len() > 1).then(|| suspect_core::ranking::rank(k, &case::replay(k, &log[..log.len() - 1]).facts));
-    let line_up = view(k, &analysis.line_up, before.as_ref(), None, urls::suspect);
+    let leader = analysis.line_up.leader().filter(|_| log.len() > 1).map(|l| k.cause(l.cause).id.as_str());
+    let line_up = view(k, &analysis.line_up, before.as_ref(), leader, urls::suspect);
     let first = analysis.plan.steps.first();
     let (next, minutes) = match first.map(|s| (s.action, s.minutes)) {
         Some((Action::Check(c), m)) => (k.check(c).work.name.clone(), m),

@@ -3,7 +3,8 @@
 use crate::show;
 use crate::state::AppState;
 use suspect_core::evidence::Facts;
-use suspect_core::knowledge::Work;
+use suspect_core::knowledge::{FindingId, Work};
+use suspect_core::planning::Preview;
 use suspect_core::safety;
 
 /// A caution with its level.
@@ -43,4 +44,33 @@ pub fn view(state: &AppState, facts: &Facts, work: &Work) -> WorkView {
             .map(|c| CautionView { level: c.level.clone(), text: c.text.clone() })
             .collect(),
     }
+}
+
+/// An outcome of a check with what it would do to the line-up.
+pub struct OutcomeRow {
+    pub n: usize,
+    pub value: String,
+    pub phrase: String,
+    pub share: String,
+    pub then: String,
+}
+
+/// Rows of a check's outcomes, likeliest first, numbered for the keys.
+pub fn outcome_rows(state: &AppState, finding: FindingId, previews: &[Preview]) -> Vec<OutcomeRow> {
+    let k = &state.knowledge;
+    let row = |(n, o): (usize, &Preview)| {
+        let s = &k.finding(finding).states[o.state];
+        OutcomeRow {
+            n: n + 1,
+            value: s.id.clone(),
+            phrase: show::capital(&s.phrase),
+            share: show::percent(o.probability),
+            then: if s.id == "cured" {
+                "then the case is solved".into()
+            } else {
+                format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability))
+            },
+        }
+    };
+    previews.iter().enumerate().map(row).collect()
 }
