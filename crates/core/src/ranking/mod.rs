@@ -101,15 +101,18 @@ pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Colum
 
     let ratios: Vec<Vec<f64>> = columns.iter().map(|c| c.ratios(knowledge, &hypotheses)).collect();
     let mut probability = prior.clone();
-    for i in &alone {
+    for (n, i) in alone.iter().enumerate() {
         probability.iter_mut().zip(&ratios[*i]).for_each(|(p, r)| *p *= r);
-        normalise(&mut probability);
+        // Hundreds of strong findings must not run out of the number range; a ratio is at most about 200.
+        if n % 16 == 15 {
+            normalise(&mut probability);
+        }
     }
     let mut order = Vec::new();
-    for group in &evidence.groups {
-        for (h, p) in probability.iter_mut().enumerate() {
-            *p *= group_ratio(group, None, h, &ratios, &mut order);
-        }
+    let wholes: Vec<Vec<f64>> =
+        evidence.groups.iter().map(|g| (0..hypotheses.len()).map(|h| group_ratio(g, None, h, &ratios, &mut order)).collect()).collect();
+    for whole in &wholes {
+        probability.iter_mut().zip(whole).for_each(|(p, r)| *p *= r);
         normalise(&mut probability);
     }
     normalise(&mut probability);
@@ -118,12 +121,10 @@ pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Colum
     for i in &alone {
         without[*i] = probability.iter().zip(&ratios[*i]).map(|(p, r)| p / r).sum();
     }
-    for group in &evidence.groups {
+    for (group, whole) in evidence.groups.iter().zip(&wholes) {
         for i in group {
-            let rest = |h: usize, order: &mut Vec<f64>| {
-                group_ratio(group, Some(*i), h, &ratios, order) / group_ratio(group, None, h, &ratios, order)
-            };
-            without[*i] = probability.iter().enumerate().map(|(h, p)| p * rest(h, &mut order)).sum();
+            let rest = |h: usize| group_ratio(group, Some(*i), h, &ratios, &mut order);
+            without[*i] = (0..hypotheses.len()).map(rest).zip(probability.iter().zip(whole)).map(|(rest, (p, all))| p * rest / all).sum();
         }
     }
     let agreement = without.iter().map(|w| -decibans(*w)).collect();
