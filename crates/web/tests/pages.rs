@@ -128,6 +128,52 @@ async fn what_makes_no_sense_comes_back_beside_its_field_with_everything_kept() 
 }
 
 #[tokio::test]
+async fn facts_are_corrected_and_one_touch_says_that_nothing_else_looks_wrong() {
+    let w = workshop().await;
+    let case = w.open(&[("f.layer-step", "present:likely"), ("n.nozzle_c", "240")]).await;
+    let page = w.get(&format!("{case}/facts")).await;
+    assert_eq!(page.attribute("input[name='f.layer-step'][checked]", "value"), "present:likely");
+    assert_eq!(page.attribute("#n-nozzle_c", "value"), "240");
+    // Sent back as it came, nothing is recorded.
+    let same = [("f.layer-step", "present:likely"), ("n.nozzle_c", "240"), ("f.onset", "")];
+    let seq = page.seq();
+    let with = |more: &[(&'static str, &'static str)]| [same.to_vec(), more.to_vec()].concat();
+    let mut fields: Vec<(&str, &str)> = vec![("seq", &seq)];
+    fields.extend(with(&[]));
+    w.post(&format!("{case}/facts"), &fields).await;
+    assert_eq!(w.get(&case).await.seq(), seq);
+    fields.extend(with(&[("f.layer-step", "present"), ("rest.2", "yes")]));
+    fields.retain(|f| *f != ("f.layer-step", "present:likely"));
+    let recorded = w.post(&format!("{case}/facts"), &fields).await;
+    assert_eq!(recorded.status, StatusCode::SEE_OTHER);
+    let page = w.get(&case).await;
+    assert!(
+        page.text.contains("No nest of filament (hunch)") || page.text.contains("No nest of loose filament (hunch)"),
+        "the rest is absent as a hunch"
+    );
+    assert!(page.text.contains("facts recorded"));
+    let odd = w.post(&format!("{case}/facts"), &[("seq", &page.seq()), ("n.bed_c", "900"), ("f.onset", "gradual")]).await;
+    assert_eq!(odd.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(odd.attribute("input[name='f.onset'][checked]", "value"), "gradual");
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_machine_is_added_once_and_a_case_can_be_opened_on_it() {
+    let w = workshop().await;
+    let bad = w.post("/machines", &[("name", "Teal"), ("model", ""), ("feed", "sideways")]).await;
+    assert_eq!(bad.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let errors = bad.all(".error").join(" ");
+    for part in ["stands on the floor already", "The model is missing", "is not known for `feed`"] {
+        assert!(errors.contains(part), "{part} in {errors}");
+    }
+    let added = w.post("/machines", &[("name", "Coot"), ("model", "Raft 200"), ("feed", "bowden")]).await;
+    assert_eq!(added.status, StatusCode::SEE_OTHER);
+    assert!(w.get("/").await.all(".machine h2").contains(&"Coot".to_string()));
+    w.db.remove().await;
+}
+
+#[tokio::test]
 async fn two_tabs_on_one_case_lose_nothing() {
     let w = workshop().await;
     let case = w.open(&[("f.layer-step", "present")]).await;

@@ -300,7 +300,8 @@ fn ledger(state: &AppState, case: &Opened, analysis: &Analysis, cause: CauseId) 
         folded: little.into_iter().map(|(d, text)| format!("{text}: {}", show::decibans(d))).collect(),
         starts: if prior > 0.0 {
             format!(
-                "Starts at {} ({} dB against “someone else”), ends at {}",
+                "{} starts at {} ({} dB against “someone else”), ends at {}",
+                if pair.is_some() { "The two together" } else { "Alone it" },
                 show::percent(prior),
                 show::decibans(decibans(prior / line_up.unlisted_prior)),
                 show::percent(now)
