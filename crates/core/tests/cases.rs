@@ -1,7 +1,7 @@
 //! Cases: the open file, the log and its replay, stops, and the explanation as a whole.
 
 use std::sync::LazyLock;
-use suspect_core::case::report::{Mode, line_up};
+use suspect_core::case::report::{EvidenceReport, Mode, line_up};
 use suspect_core::case::{Entry, Event, Outcome, Refusal, Status, accept, file, replay};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
@@ -40,7 +40,12 @@ fn the_explanation_of_a_case_is_as_accepted() {
     for line in report.line_up.iter().take(4) {
         text += &format!("{} {:.3} (prior {:.3})\n", line.cause, line.probability, line.prior);
         for row in &line.evidence {
-            text += &format!("    {}\n", serde_json::to_value(row).map(|v| format!("{v:.3}")).unwrap());
+            let (what, decibans) = match row {
+                EvidenceReport::Finding { finding, state, decibans } => (format!("{finding}={state}"), decibans),
+                EvidenceReport::Tried { tried, result, decibans } => (format!("tried {tried} {result}"), decibans),
+                EvidenceReport::Cleared { cleared, decibans } => (format!("cleared {cleared}"), decibans),
+            };
+            text += &format!("    {what} {decibans:+.2}\n");
         }
     }
     text +=
