@@ -38,9 +38,9 @@ struct Wall {
 const WIDE: Wall =
     Wall { class: "wide", width: 780.0, height: 380.0, left: 56.0, right: 86.0, floor: 318.0, full: 296.0, figure: 72.0, letters: 13 };
 const PHONE: Wall =
-    Wall { class: "phone", width: 360.0, height: 300.0, left: 40.0, right: 6.0, floor: 236.0, full: 216.0, figure: 46.0, letters: 9 };
+    Wall { class: "phone", width: 360.0, height: 300.0, left: 40.0, right: 6.0, floor: 236.0, full: 216.0, figure: 46.0, letters: 11 };
 /// Figures that fit on a phone.
-const PHONE_FIGURES: usize = 5;
+const PHONE_FIGURES: usize = 4;
 
 /// The scale of the wall is a power of the probability, so that small ones stay visible.
 const POWER: f64 = 0.6;
