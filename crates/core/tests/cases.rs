@@ -120,6 +120,19 @@ fn a_stop_withholds_every_other_advice() {
 }
 
 #[test]
+fn heating_past_the_window_is_never_advised() {
+    let advised = |hotend: &str, nozzle: u32| {
+        let more = format!(r#", "machine": {{ "hotend": "{hotend}" }}, "material": "petg", "settings": {{ "nozzle_c": {nozzle} }}"#);
+        let text = case("dull-brittle=present layers-split=present extruder-clicks=present speed-effect=worse-fast", &more);
+        let report = line_up(&K, &file::read(&K, &text).unwrap(), Mode::Full);
+        report.next.iter().any(|s| ["hotter-ten", "raise-nozzle-temperature"].contains(&s.id.as_str()))
+    };
+    assert!(advised("lined", 230) && advised("all-metal", 240));
+    // PETG may go to 250 °C, but a lined hot end stops at 240 and is locked at 250.
+    assert!(!advised("lined", 235) && !advised("lined", 240) && !advised("all-metal", 245));
+}
+
+#[test]
 fn errors_of_a_case_file_name_path_value_and_nearest() {
     let err = |text: &str| file::read(&K, text).unwrap_err().to_string();
     assert_eq!(err(&case("layer-stp=present", "")), "findings[0].id: `layer-stp` is no known finding; did you mean `layer-step`?");

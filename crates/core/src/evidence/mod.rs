@@ -5,7 +5,7 @@
 
 mod numbers;
 
-pub use numbers::findings_from_numbers;
+pub use numbers::{findings_from_numbers, nozzle_window};
 
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
 use crate::nearest::{hint, short};

@@ -7,6 +7,8 @@ use crate::settings::Settings;
 
 /// Outer quarter of the nozzle window that counts as its low or high end.
 const WINDOW_END: f64 = 0.25;
+/// A lined hot end gives off harmful gas above about this many °C: its windows are cut here.
+const LINED_HOTTEST: f64 = 240.0;
 /// Share of the melt limit from which the demand counts as near it.
 const NEAR_LIMIT: f64 = 0.8;
 /// Line width that fits a nozzle, as multiples of its size.
@@ -53,8 +55,19 @@ fn material<'k>(knowledge: &'k Knowledge, context: &Context) -> Option<&'k crate
     knowledge.material(context.id("material")?)
 }
 
+/// Nozzle window in °C, low to high, of the material in this hot end: as far as either is known. A lined hot end cuts it.
+pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f64)> {
+    let of_material = material(knowledge, context).map(|m| m.nozzle_c);
+    let hottest = if context.id("hotend") == Some("lined") { LINED_HOTTEST } else { f64::INFINITY };
+    match of_material {
+        Some((low, high)) => Some((low.min(hottest), high.min(hottest))),
+        None => hottest.is_finite().then_some((0.0, hottest)),
+    }
+}
+
 fn nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {
-    let (low, high) = material(knowledge, context)?.nozzle_c;
+    material(knowledge, context)?;
+    let (low, high) = nozzle_window(knowledge, context)?;
     let t = settings.get("nozzle_c")?;
     let end = (high - low) * WINDOW_END;
     sure(match t {

@@ -286,6 +286,7 @@ impl Builder<'_> {
             state,
             state_words: raw.state.clone(),
             prints: raw.prints,
+            raises_nozzle_c: raw.raises_nozzle_c,
             cautions,
         }
     }

@@ -66,8 +66,21 @@ pub(super) struct Entries {
 
 const FAMILIES: [&str; 12] =
     ["path", "feeder", "hotend", "heat", "flow", "motion-set", "bed", "mechanics", "electric", "material", "model", "normal"];
-const WORK_KEYS: &[&str] =
-    &["name", "steps", "tools", "minutes", "waiting", "grams", "money", "dismantling", "risk", "state", "prints", "cautions"];
+const WORK_KEYS: &[&str] = &[
+    "name",
+    "steps",
+    "tools",
+    "minutes",
+    "waiting",
+    "grams",
+    "money",
+    "dismantling",
+    "risk",
+    "state",
+    "prints",
+    "raises_nozzle_c",
+    "cautions",
+];
 const CHECK_KEYS: &[&str] = &["plain", "outcomes", "sound", "background", "group", "supersedes", "also_fix", "ends_case", "needs"];
 const FIX_KEYS: &[&str] =
     &["kind", "verify", "verify_minutes", "verify_waiting", "verify_grams", "may_bring", "warranty", "school", "needs"];

@@ -70,6 +70,7 @@ pub struct Work {
     pub risk: String,
     pub state: Vec<String>,
     pub prints: bool,
+    pub raises_nozzle_c: f64,
     pub cautions: Vec<String>,
 }
 

@@ -164,6 +164,8 @@ pub struct Work {
     pub state_words: Vec<String>,
     /// Ends with a print, which leaves the machine hot, loaded and closed.
     pub prints: bool,
+    /// Degrees by which the step raises the nozzle; it is not advised where that leaves the window.
+    pub raises_nozzle_c: f64,
     /// Indices of cautions to read before the step.
     pub cautions: Vec<usize>,
 }

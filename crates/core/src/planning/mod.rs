@@ -188,13 +188,18 @@ struct DoneSteps {
 fn done(knowledge: &Knowledge, facts: &Facts, workshop: &Workshop) -> DoneSteps {
     let lacks = |work: &crate::knowledge::Work| work.tools.iter().any(|t| workshop.missing_tools.contains(t));
     let contradicted = |needs: &[crate::profile::Condition]| needs.iter().any(|n| n.holds(&facts.context) == Some(false));
+    // Never advise heating past the window: in a lined hot end that would lead straight into a stop.
+    let hottest = crate::evidence::nozzle_window(knowledge, &facts.context).map_or(f64::INFINITY, |(_, high)| high);
+    let too_hot = |work: &crate::knowledge::Work| {
+        work.raises_nozzle_c > 0.0 && facts.settings.get("nozzle_c").is_some_and(|t| t + work.raises_nozzle_c > hottest)
+    };
     let put_off = |id: &str| workshop.not_now.iter().any(|n| n == id);
     let tried: Vec<FixId> = facts.tried.iter().filter(|t| !came_undone(knowledge, facts, t.result)).map(|t| t.fix).collect();
     let mut fixes: Vec<bool> = knowledge
         .fixes
         .iter()
         .enumerate()
-        .map(|(x, f)| tried.contains(&FixId(x as u16)) || contradicted(&f.needs) || lacks(&f.work) || put_off(&f.id))
+        .map(|(x, f)| tried.contains(&FixId(x as u16)) || contradicted(&f.needs) || lacks(&f.work) || too_hot(&f.work) || put_off(&f.id))
         .collect();
     let checks = knowledge
         .checks
@@ -206,7 +211,7 @@ fn done(knowledge: &Knowledge, facts: &Facts, workshop: &Workshop) -> DoneSteps 
                 fixes[fix.at()] = true;
             }
             let fix_done = finding.also_fix.is_some_and(|fix| tried.contains(&fix));
-            answered || fix_done || contradicted(&finding.needs) || lacks(&c.work) || put_off(&finding.id)
+            answered || fix_done || contradicted(&finding.needs) || lacks(&c.work) || too_hot(&c.work) || put_off(&finding.id)
         })
         .collect();
     DoneSteps { checks, fixes }

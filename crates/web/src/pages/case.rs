@@ -129,7 +129,6 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
     let chosen_id = chosen.map(|c| state.knowledge.cause(c).id.clone());
     let mut line_up =
         view(&state.knowledge, &analysis.line_up, before.as_ref(), chosen_id.as_deref(), |cause| urls::case_suspect(case.id, cause));
-    line_up.locked = !case.state.stops.is_empty();
     let next = next_step(&state, &case, &analysis);
     let page = CasePage {
         place: "case",

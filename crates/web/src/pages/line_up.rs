@@ -29,7 +29,6 @@ pub struct LineUpView {
     pub surprise: Option<String>,
     /// "Two suspects" when a pair explains more than each alone.
     pub pair: Option<String>,
-    pub locked: bool,
 }
 
 /// Draws a line-up. `before` is the line-up without the last piece of evidence; `href` leads from a suspect to its reasons.
@@ -105,7 +104,6 @@ pub fn view(
         surprise: surprise(knowledge, line_up),
         pair: pair(knowledge, line_up),
         bench,
-        locked: false,
     }
 }
 
