@@ -127,7 +127,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         .or_else(|| resolved_cause(&state, &case))
         .or_else(|| analysis.line_up.leader().map(|l| l.cause));
     let chosen_id = chosen.map(|c| state.knowledge.cause(c).id.clone());
-    let mut line_up =
+    let line_up =
         view(&state.knowledge, &analysis.line_up, before.as_ref(), chosen_id.as_deref(), |cause| urls::case_suspect(case.id, cause));
     let next = next_step(&state, &case, &analysis);
     let page = CasePage {
