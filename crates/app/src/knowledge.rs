@@ -6,14 +6,28 @@ use std::path::Path;
 use std::process::ExitCode;
 use suspect_core::knowledge::{Knowledge, Section};
 
-/// Prints counts, or every problem; exit status 2 when there are problems.
-pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
+/// The knowledge of a folder, or the one shipped with the program. Its problems go to standard error.
+pub fn load(folder: Option<&Path>) -> Result<Option<Knowledge>> {
     let files = match folder {
         Some(folder) => read_folder(folder)?,
         None => Knowledge::shipped_files(),
     };
     match Knowledge::load(&files) {
-        Ok(knowledge) => {
+        Ok(knowledge) => Ok(Some(knowledge)),
+        Err(problems) => {
+            for problem in &problems {
+                eprintln!("{problem}");
+            }
+            eprintln!("{} problem{}", problems.len(), if problems.len() == 1 { "" } else { "s" });
+            Ok(None)
+        }
+    }
+}
+
+/// Prints counts, or every problem; exit status 2 when there are problems.
+pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
+    match load(folder)? {
+        Some(knowledge) => {
             let count = |section| knowledge.findings.iter().filter(|f| f.section == section).count();
             println!("knowledge version {}, {}", knowledge.version, &knowledge.sha256[..12]);
             println!("{:4} causes, {} pairs that may act together", knowledge.causes.len(), knowledge.pairs.len());
@@ -31,13 +45,7 @@ pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
             println!("no problems");
             Ok(ExitCode::SUCCESS)
         }
-        Err(problems) => {
-            for problem in &problems {
-                eprintln!("{problem}");
-            }
-            eprintln!("{} problem{}", problems.len(), if problems.len() == 1 { "" } else { "s" });
-            Ok(ExitCode::from(2))
-        }
+        None => Ok(ExitCode::from(2)),
     }
 }
 

@@ -4,6 +4,7 @@ mod demo;
 mod knowledge;
 mod rank;
 mod serve;
+mod trial;
 
 use clap::{Parser, Subcommand};
 use std::path::PathBuf;
@@ -44,6 +45,17 @@ enum KnowledgeCommand {
         /// A knowledge folder; without it the knowledge shipped with the program.
         folder: Option<PathBuf>,
     },
+    /// Rank a folder of vignettes, cases whose answer is known, and print how well the knowledge does.
+    Trial {
+        /// A folder of `.json` files, read with all folders below it.
+        folder: PathBuf,
+        /// A knowledge folder; without it the knowledge shipped with the program.
+        #[arg(long)]
+        knowledge: Option<PathBuf>,
+        /// Print the figures as JSON.
+        #[arg(long)]
+        json: bool,
+    },
 }
 
 /// Runs what waits on network and database; the other commands need no runtime.
@@ -58,7 +70,10 @@ fn main() -> ExitCode {
         Command::Rank(options) => rank::run(&options),
         Command::Serve(options) => asynchronous(serve::run(&options)),
         Command::Demo { database, copies } => asynchronous(serve::demo(&database, copies)),
-        Command::Knowledge { command: KnowledgeCommand::Check { folder } } => knowledge::check(folder.as_deref()),
+        Command::Knowledge { command } => match command {
+            KnowledgeCommand::Check { folder } => knowledge::check(folder.as_deref()),
+            KnowledgeCommand::Trial { folder, knowledge, json } => trial::run(&folder, knowledge.as_deref(), json),
+        },
     };
     result.unwrap_or_else(|e| {
         eprintln!("usual-suspect: {e:#}");

@@ -7,6 +7,7 @@
 //! - [`ranking`]: how likely each suspect is, and why
 //! - [`planning`]: which check or fix costs least and tells most
 //! - [`safety`]: stop conditions and cautions
+//! - [`trial`]: the knowledge tried on vignettes
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
 //!
 //! A tour of one case:
@@ -34,3 +35,4 @@ pub mod profile;
 pub mod ranking;
 pub mod safety;
 pub mod settings;
+pub mod trial;
