@@ -1,6 +1,7 @@
 //! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads to the fix.
 
 mod demo;
+mod export;
 mod knowledge;
 mod rank;
 mod serve;
@@ -45,6 +46,8 @@ enum KnowledgeCommand {
         /// A knowledge folder; without it the knowledge shipped with the program.
         folder: Option<PathBuf>,
     },
+    /// Print the knowledge in an open format.
+    Export(export::Options),
     /// Rank a folder of vignettes, cases whose answer is known, and print how well the knowledge does.
     Trial {
         /// A folder of `.json` files, read with all folders below it.
@@ -72,6 +75,7 @@ fn main() -> ExitCode {
         Command::Demo { database, copies } => asynchronous(serve::demo(&database, copies)),
         Command::Knowledge { command } => match command {
             KnowledgeCommand::Check { folder } => knowledge::check(folder.as_deref()),
+            KnowledgeCommand::Export(options) => export::run(&options),
             KnowledgeCommand::Trial { folder, knowledge, json } => trial::run(&folder, knowledge.as_deref(), json),
         },
     };

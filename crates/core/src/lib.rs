@@ -7,6 +7,7 @@
 //! - [`ranking`]: how likely each suspect is, and why
 //! - [`planning`]: which check or fix costs least and tells most
 //! - [`safety`]: stop conditions and cautions
+//! - [`export`]: the knowledge in open formats
 //! - [`trial`]: the knowledge tried on vignettes
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
 //!
@@ -28,6 +29,7 @@
 
 pub mod case;
 pub mod evidence;
+pub mod export;
 pub mod knowledge;
 pub mod nearest;
 pub mod planning;

@@ -114,6 +114,25 @@ impl Condition {
     pub fn holds(&self, context: &Context) -> Option<bool> {
         context.0[self.field].map(|v| self.values.contains(&v))
     }
+
+    /// Place of its field in [`FIELDS`].
+    pub fn field(&self) -> usize {
+        self.field
+    }
+
+    /// Whether a value of its field, by place, satisfies it.
+    pub fn allows(&self, value: usize) -> bool {
+        self.values.iter().any(|v| *v as usize == value)
+    }
+}
+
+impl std::fmt::Display for Condition {
+    /// As it is written in the knowledge.
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        let field = &FIELDS[self.field];
+        let values: Vec<_> = self.values.iter().map(|v| field.values[*v as usize].id).collect();
+        write!(f, "{}={}", field.id, values.join("|"))
+    }
 }
 
 fn find(field: &str, value: &str) -> Result<(usize, u8), String> {

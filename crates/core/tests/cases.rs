@@ -54,46 +54,6 @@ fn the_explanation_of_a_case_is_as_accepted() {
 }
 
 #[test]
-fn discriminators_of_the_trade_are_honoured() {
-    for (findings, more, expected) in [
-        ("layer-step=present shift-size=any-size pulley-mark=slips", "", "pulley-slips"),
-        ("layer-step=present shift-size=tooth-multiples belt-pluck=slack", "", "belt-loose"),
-        ("layer-step=present loud-knock=present cable-sweep=catches", "", "obstruction"),
-        ("first-layer-uneven=present plate-zone=centre-good-outside-bad start-code-mesh=ignores-mesh", "", "mesh-not-loaded"),
-        (
-            "strands-apart=present ooze-at-homing=present height-changes-between-prints=present",
-            r#", "machine": { "levelling": "nozzle-touch" }"#,
-            "ooze-false-touch",
-        ),
-        ("pops-and-pits=present strings=hairs strand-look=bubbly", r#", "material": "petg""#, "filament-wet"),
-        (
-            "fades-out=present over-time=worsens chamber-reading=too-warm",
-            r#", "machine": { "enclosure": "closed" }, "material": "pla""#,
-            "chamber-too-warm",
-        ),
-        ("gaps-top-skin=present watch-gear=gear-slips push-by-hand=free", "", "drive-gear-loose"),
-        ("pinholes-flat=present spongy-walls=absent top-layers-count=few", "", "top-layers-few"),
-        ("infill-short-of-wall=present along-loop=starts", "", "restart-too-small"),
-    ] {
-        let (cause, p) = leader(findings, more);
-        assert_eq!((cause.as_str(), p > 0.4), (expected, true), "{findings}: {cause} {p:.2}");
-    }
-    // Only an ordinary trait is seen: the ordinary wins, with no great certainty.
-    assert_eq!(leader("plain-seam-line=present gaps-top-skin=absent layer-step=absent", "").0, "normal-seam");
-    // A popular theory with evidence against: cleaning the nozzle changed nothing and filament pushes freely.
-    let report = line_up(
-        &K,
-        &file::read(&K, &case("gaps-top-skin=present push-by-hand=free", r#", "tried": [ { "fix": "clean-nozzle", "result": "same" } ]"#))
-            .unwrap(),
-        Mode::Full,
-    );
-    let clog = report.line_up.iter().position(|l| l.cause == "partial-clog").unwrap();
-    assert!(clog > 8, "partial-clog stands at {clog}");
-    // A chewed notch is a consequence and never leads.
-    assert_ne!(leader("filament-notched=present watch-gear=filament-slips", "").0, "ground-out");
-}
-
-#[test]
 fn a_stop_withholds_every_other_advice() {
     for (findings, more, stop) in [
         ("layer-step=present burnt-smell=present", "", "burning"),

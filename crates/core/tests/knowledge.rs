@@ -24,8 +24,9 @@ fn the_shipped_knowledge_validates_and_is_no_toy() {
     let found = problems(&Knowledge::shipped_files());
     assert!(found.is_empty(), "{}", found.join("\n"));
     let k = Knowledge::shipped();
-    assert!(k.causes.len() >= 35 && k.findings.len() >= 45 && k.fixes.len() >= 35);
-    for family in ["feeder", "hotend", "heat", "flow", "bed", "mechanics", "electric", "normal"] {
+    assert!(k.causes.len() >= 121 && k.findings.len() >= 179 && k.checks.len() >= 73 && k.fixes.len() >= 135);
+    for family in ["path", "feeder", "hotend", "heat", "flow", "motion-set", "bed", "mechanics", "electric", "material", "model", "normal"]
+    {
         assert!(k.causes.iter().any(|c| c.family == family), "{family}");
     }
     assert!(k.findings.iter().filter(|f| f.section == Section::Number).count() == 8);
@@ -71,6 +72,43 @@ fn bad_chances_states_words_and_circles_are_refused() {
     let mut files = Knowledge::shipped_files();
     files.insert("causes/bed.toml".into(), "x".repeat(5_000_000));
     says(problems(&files), "bytes are too many");
+}
+
+#[test]
+fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
+    let says = |found: Vec<String>, part: &str| assert!(found.iter().any(|f| f.contains(part)), "{part} not in {found:?}");
+    // Two suspects with the same signs.
+    let mut files = Knowledge::shipped_files();
+    let twin = "\n[spool-twin]\nname = \"Twin\"\nplain = \"twin\"\nweight = \"rare\"\nmechanism = \"One. Two. Three.\"\nclears = \"x\"\nfixes = [[\"compare-and-accept\", 0.5]]\n[spool-twin.links]\nplain-seam-line = \"always\"\n";
+    files.get_mut("causes/path.toml").unwrap().push_str(&twin.replace("spool-twin", "spool-twin-a"));
+    files.get_mut("causes/path.toml").unwrap().push_str(&twin.replace("spool-twin", "spool-twin-b"));
+    says(problems(&files), "no finding tells `spool-twin-a` from `spool-twin-b`");
+    // A finding nobody is linked to, one whose links say what is the case anyway, a check without a telling outcome.
+    let stray = "\n[stray]\nregion = \"wall\"\nquestion = \"Is it?\"\nplain = \"stray\"\nabsent = \"none\"\nbackground = 0.1\n";
+    let mut files = Knowledge::shipped_files();
+    files.get_mut("findings/print.toml").unwrap().push_str(stray);
+    says(problems(&files), "stray: no cause is linked to it");
+    let path = files.get_mut("causes/path.toml").unwrap();
+    *path = path.replacen("[spool-tangle.links]", "[spool-tangle.links]\nstray = 0.1", 1);
+    says(problems(&files), "stray: no state of this finding changes a ranking");
+    says(with("findings/print.toml", "region = \"seam\"", "region = \"seams\""), "`seams` is not one of first layer, wall, seam");
+    says(with("findings/print.toml", "group = \"soft\"", "group = \"soft-as-butter\""), "nothing else is in the group `soft-as-butter`");
+    // Links and fixes against the context.
+    says(
+        with("causes/heat.toml", "context = { \"enclosure=open\" = 0 }", "context = { \"enclosure=closed|heated\" = 0 }"),
+        "where this cause is impossible",
+    );
+    says(with("causes/bed.toml", "\"levelling=manual\" = 0 }", "\"levelling=manual\" = 0.1 }"), "no fix applies with levelling=manual");
+    // One fact counted twice.
+    says(
+        with("causes/heat.toml", "context = { \"enclosure=open\" = 0 }", "context = { \"enclosure=closed\" = 2 }"),
+        "again by `enclosure-vs-material`",
+    );
+    // Told too briefly, and a caution nobody names.
+    says(with("causes/path.toml", "mechanism = \"A winding has slipped", "mechanism = \"Short.\"\n#"), "1 sentences");
+    let mut files = Knowledge::shipped_files();
+    files.get_mut("cautions.toml").unwrap().push_str("\n[bees]\nlevel = \"caution\"\ntext = \"Bees.\"\n");
+    says(problems(&files), "bees: no step names this caution");
 }
 
 #[test]

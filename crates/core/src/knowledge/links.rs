@@ -92,9 +92,6 @@ pub(super) fn table(entries: &Entries, built: &Built, problems: &mut Vec<Problem
         }
     }
     average(built, &mut table);
-    if problems.is_empty() {
-        uninformative(entries, built, &table, problems);
-    }
     table
 }
 
@@ -207,25 +204,4 @@ fn average(built: &Built, table: &mut Table) {
             table.unlisted[start + s] = sum / total;
         }
     }
-}
-
-/// Findings no cause is linked to can never change a ranking.
-fn uninformative(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<Problem>) {
-    for (f, finding) in built.findings.iter().enumerate() {
-        let id = FindingId(f as u16);
-        if (0..built.causes.len()).any(|c| table.linked(CauseId(c as u16), id)) || raises_a_stop(built, id) {
-            continue;
-        }
-        let message = "no cause is linked to it, so it can never change a ranking";
-        problems.push(match finding.check {
-            Some(check) => entries.checks[check.at()].problem("", message),
-            None => entries.findings[f].1.problem("", message),
-        });
-    }
-}
-
-/// A sign that only raises or lifts a stop earns its place by that.
-fn raises_a_stop(built: &Built, finding: FindingId) -> bool {
-    use super::types::StopTerm;
-    built.stops.iter().any(|s| s.holds.iter().flatten().chain(&s.until).any(|t| matches!(t, StopTerm::Finding(f, _) if *f == finding)))
 }

@@ -7,11 +7,12 @@ mod build;
 mod links;
 mod load;
 mod raw;
+mod scrutiny;
 mod strength;
 mod tried;
 mod types;
 
-pub use build::MOST_STATES;
+pub use build::{MOST_CAUSES, MOST_STATES};
 pub use links::{FLOOR, Table, results_of};
 pub use load::Problem;
 pub use strength::{WEIGHTS, WORDS};
@@ -64,6 +65,9 @@ impl Knowledge {
         let entries = load::read(files, &mut problems);
         let built = build::build(&entries, &mut problems);
         let table = links::table(&entries, &built, &mut problems);
+        if problems.is_empty() {
+            scrutiny::scrutinise(&entries, &built, &table, &mut problems);
+        }
         if !problems.is_empty() {
             problems.sort();
             problems.dedup();

@@ -69,6 +69,30 @@ pub enum Section {
     Check,
 }
 
+/// Regions of the print with the words a person reads, in the order a print is looked over.
+pub const PRINT_REGIONS: [(&str, &str); 9] = [
+    ("first layer", "First layer and foot"),
+    ("wall", "Walls"),
+    ("seam", "Seam"),
+    ("top", "Tops and slopes"),
+    ("overhang", "Overhangs and supports"),
+    ("between islands", "Between separate parts"),
+    ("tip", "Tips and fine detail"),
+    ("inside", "Inside, cut open"),
+    ("whole", "The whole piece"),
+];
+
+/// Parts of the machine that behaviours belong to.
+pub const MACHINE_REGIONS: [(&str, &str); 7] = [
+    ("feeder", "Feeder"),
+    ("spool", "Spool and path"),
+    ("hot end", "Hot end"),
+    ("bed", "Bed and plate"),
+    ("motion", "Motion"),
+    ("chamber", "Chamber"),
+    ("electrics", "Danger signs"),
+];
+
 /// One state of a finding.
 #[derive(Debug, Clone)]
 pub struct State {

@@ -253,15 +253,14 @@ pub fn preview(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, check: Ch
         .map(|state| {
             let sighting = Sighting { answer: Answer::State(state), confidence: Confidence::Sure };
             let column = Column::new(knowledge, &Item::finding(knowledge, finding, sighting));
-            let after = if regroups {
+            let (ratio, mut involved) = line_up.posterior.after(knowledge, &column);
+            let probability = ratio * knowledge.table.unlisted(finding)[state];
+            if regroups {
                 let mut then = facts.clone();
                 then.findings.insert(finding, sighting);
-                crate::ranking::posterior(knowledge, &Evidence::of(knowledge, &then), true)
-            } else {
-                line_up.posterior.with(knowledge, &column)
-            };
-            let probability = outcome_probability(knowledge, &line_up.posterior, &column, finding, state);
-            let (leader, leader_probability) = leader(knowledge, &after);
+                involved = crate::ranking::posterior(knowledge, &Evidence::of(knowledge, &then), true).involved();
+            }
+            let (leader, leader_probability) = leader(knowledge, &involved);
             Preview { state, probability, leader, leader_probability }
         })
         .collect();
@@ -269,21 +268,8 @@ pub fn preview(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, check: Ch
     previews
 }
 
-/// Σ over hypotheses of P(h) · P(state | h).
-fn outcome_probability(
-    knowledge: &Knowledge,
-    posterior: &Posterior,
-    column: &Column,
-    finding: crate::knowledge::FindingId,
-    state: usize,
-) -> f64 {
-    let unlisted = knowledge.table.unlisted(finding)[state];
-    posterior.hypotheses.iter().zip(&posterior.probability).map(|(h, p)| p * column.ratio(knowledge, *h) * unlisted).sum()
-}
-
-/// The leader of a posterior: the most involved cause that is not merely a consequence.
-fn leader(knowledge: &Knowledge, posterior: &Posterior) -> (CauseId, f64) {
-    let involved = posterior.involved();
+/// The most involved cause that is not merely a consequence.
+fn leader(knowledge: &Knowledge, involved: &[f64]) -> (CauseId, f64) {
     let mut best = (CauseId(0), -1.0);
     for c in knowledge.cause_ids() {
         let only_follows = knowledge.cause(c).consequence_of.iter().any(|(root, _)| involved[root.at()] > 0.0);

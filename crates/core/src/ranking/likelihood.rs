@@ -2,7 +2,9 @@
 
 use super::Hypothesis;
 use crate::evidence::{Item, Source};
-use crate::knowledge::{CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of, tried_likelihoods};
+use crate::knowledge::{
+    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_CAUSES, MOST_STATES, TryResult, fold, results_of, tried_likelihoods,
+};
 
 /// Weights of one item for all causes alone, and what is needed to reckon pairs.
 #[derive(Debug)]
@@ -30,8 +32,39 @@ enum Kind {
     Cleared(f64),
 }
 
+/// A table by cause whose size the compiler knows: the loops over pairs then need no check of bounds.
+fn fixed(values: impl Iterator<Item = f64>) -> [f64; MOST_CAUSES] {
+    let mut table = [0.0; MOST_CAUSES];
+    table.iter_mut().zip(values).for_each(|(t, v)| *t = v);
+    table
+}
+
+/// Weight of a cause that says nothing of a finding beside one that does: lost in rounding.
+const UNHEARD: f64 = 1e-20;
+
+/// The causes of each hypothesis in the order of [`super::priors`]: `unlisted`, causes alone, pairs.
+#[derive(Debug, Clone)]
+pub(crate) struct Members {
+    ones: Vec<u16>,
+    twos: Vec<[u16; 2]>,
+}
+
+impl Members {
+    pub fn of(hypotheses: &[Hypothesis]) -> Self {
+        let (mut ones, mut twos) = (Vec::new(), Vec::with_capacity(hypotheses.len()));
+        for h in hypotheses {
+            match *h {
+                Hypothesis::Unlisted => {}
+                Hypothesis::One(c) => ones.push(c.0),
+                Hypothesis::Two(i, j) => twos.push([i.0, j.0]),
+            }
+        }
+        Self { ones, twos }
+    }
+}
+
 /// P that a part is found sound although it acts; otherwise 1 minus it.
-const SOUND_THOUGH_GUILTY: f64 = 0.1;
+pub const SOUND_THOUGH_GUILTY: f64 = 0.1;
 
 impl Column {
     pub fn new(knowledge: &Knowledge, item: &Item) -> Self {
@@ -80,27 +113,30 @@ impl Column {
         column
     }
 
-    /// Likelihood ratios for many hypotheses. Findings that are present or absent, by far the most, have a loop of their own.
-    pub fn ratios(&self, knowledge: &Knowledge, hypotheses: &[Hypothesis]) -> Vec<f64> {
-        let Some((absent, background)) = &self.absent else {
-            return hypotheses.iter().map(|h| self.ratio(knowledge, *h)).collect();
-        };
-        let (base, slope) = (self.weights[1] / self.unlisted, (self.weights[0] - self.weights[1]) / self.unlisted);
-        let one = |h: &Hypothesis| match *h {
-            Hypothesis::Unlisted => 1.0,
-            Hypothesis::One(c) => self.single[c.at()],
-            Hypothesis::Two(i, j) => {
-                let (i, j) = (i.at(), j.at());
-                if !self.linked[j] {
-                    self.single[i]
-                } else if !self.linked[i] {
-                    self.single[j]
-                } else {
-                    base + slope * both_absent(absent[i], absent[j], *background)
-                }
-            }
-        };
-        hypotheses.iter().map(one).collect()
+    /// Likelihood ratios for every hypothesis of a case. Thousands of pairs share a hundred causes, so the loops over pairs read
+    /// two small tables and take no decision: an unlinked cause enters with the background, which leaves the other alone.
+    pub fn ratios(&self, knowledge: &Knowledge, members: &Members) -> Vec<f64> {
+        let mut out = Vec::with_capacity(1 + members.ones.len() + members.twos.len());
+        out.push(1.0);
+        out.extend(members.ones.iter().map(|c| self.single[*c as usize]));
+        let pairs = members.twos.iter().map(|[i, j]| (*i as usize % MOST_CAUSES, *j as usize % MOST_CAUSES));
+        if let Some((absent, background)) = &self.absent {
+            let (base, slope) = (self.weights[1] / self.unlisted, (self.weights[0] - self.weights[1]) / self.unlisted);
+            let inverse = 1.0 / background;
+            let absent = fixed(absent.iter().copied());
+            out.extend(pairs.map(|(i, j)| base + slope * (absent[i] * absent[j] * inverse).clamp(FLOOR, 1.0 - FLOOR)));
+        } else if self.tries() || matches!(self.kind, Kind::Cleared(_)) {
+            let one = |i: usize| CauseId(i as u16);
+            let ratio =
+                |(i, j)| if self.linked[i] || self.linked[j] { self.ratio(knowledge, Hypothesis::Two(one(i), one(j))) } else { 1.0 };
+            out.extend(pairs.map(ratio));
+        } else {
+            // Mean of the linked: an unlinked cause weighs next to nothing, and only counts beside another unlinked one.
+            let share = fixed(self.linked.iter().map(|l| if *l { 1.0 } else { UNHEARD }));
+            let part = fixed(self.single.iter().zip(&share).map(|(s, w)| s * w));
+            out.extend(pairs.map(|(i, j)| (part[i] + part[j]) / (share[i] + share[j])));
+        }
+        out
     }
 
     /// Likelihood ratio of the item for a hypothesis, against `unlisted`.

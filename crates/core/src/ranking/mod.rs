@@ -10,7 +10,8 @@ pub use line_up::{CauseLine, LineUp, PairLine, Surprise, rank, rank_plain};
 
 use crate::evidence::Evidence;
 use crate::knowledge::{CauseId, Knowledge};
-pub(crate) use likelihood::{Column, pair_states};
+use likelihood::Members;
+pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states};
 
 /// Prior probability of `unlisted`: someone we have not met.
 pub const P_UNLISTED: f64 = 0.02;
@@ -57,9 +58,10 @@ pub struct Posterior {
     pub prior: Vec<f64>,
     /// Posterior probability of each; they sum to 1.
     pub probability: Vec<f64>,
-    /// Ledger rows of each hypothesis are not kept; this is, per item, r_f: how far the item agrees with the rest, in decibans.
+    /// Per item r_f: how far it agrees with the rest, in decibans. Empty unless a line-up was made.
     pub agreement: Vec<f64>,
     causes: usize,
+    members: Members,
 }
 
 /// Hypotheses with their priors in a context.
@@ -86,49 +88,75 @@ pub fn priors(knowledge: &Knowledge, context: &crate::profile::Context, with_pai
     (hypotheses, prior)
 }
 
-/// Weighs the evidence for every hypothesis.
+/// Weighs the evidence for every hypothesis. Without the agreement of each item with the rest, which only a line-up shows.
 pub fn posterior(knowledge: &Knowledge, evidence: &Evidence, with_pairs: bool) -> Posterior {
-    weigh(knowledge, evidence, &columns(knowledge, evidence), with_pairs)
+    weigh(knowledge, evidence, &columns(knowledge, evidence), with_pairs).0
+}
+
+/// Likelihood ratios of all items for all hypotheses, and of each group as a whole.
+pub(crate) struct Ratios {
+    items: Vec<Vec<f64>>,
+    groups: Vec<Vec<f64>>,
 }
 
 /// The same with columns already made. Works with likelihood ratios instead of decibans: no logarithm in the inner loop.
-pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], with_pairs: bool) -> Posterior {
+pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], with_pairs: bool) -> (Posterior, Ratios) {
     let (hypotheses, prior) = priors(knowledge, &evidence.context, with_pairs);
-    let items = columns.len();
-    let mut grouped = vec![false; items];
-    evidence.groups.iter().flatten().for_each(|i| grouped[*i] = true);
-    let alone: Vec<usize> = (0..items).filter(|i| !grouped[*i]).collect();
-
-    let ratios: Vec<Vec<f64>> = columns.iter().map(|c| c.ratios(knowledge, &hypotheses)).collect();
+    let members = Members::of(&hypotheses);
+    let items: Vec<Vec<f64>> = columns.iter().map(|c| c.ratios(knowledge, &members)).collect();
     let mut probability = prior.clone();
-    for (n, i) in alone.iter().enumerate() {
-        probability.iter_mut().zip(&ratios[*i]).for_each(|(p, r)| *p *= r);
+    for (n, i) in ungrouped(evidence).into_iter().enumerate() {
+        probability.iter_mut().zip(&items[i]).for_each(|(p, r)| *p *= r);
         // Hundreds of strong findings must not run out of the number range; a ratio is at most about 200.
         if n % 16 == 15 {
             normalise(&mut probability);
         }
     }
     let mut order = Vec::new();
-    let wholes: Vec<Vec<f64>> =
-        evidence.groups.iter().map(|g| (0..hypotheses.len()).map(|h| group_ratio(g, None, h, &ratios, &mut order)).collect()).collect();
-    for whole in &wholes {
+    let whole = |g: &Vec<usize>| (0..prior.len()).map(|h| group_ratio(g, None, h, &items, &mut order)).collect();
+    let groups: Vec<Vec<f64>> = evidence.groups.iter().map(whole).collect();
+    for whole in &groups {
         probability.iter_mut().zip(whole).for_each(|(p, r)| *p *= r);
         normalise(&mut probability);
     }
     normalise(&mut probability);
-    // Without one item: an ungrouped item simply leaves; in a group the others may count for more.
-    let mut without = vec![0.0; items];
-    for i in &alone {
-        without[*i] = probability.iter().zip(&ratios[*i]).map(|(p, r)| p / r).sum();
+    let posterior = Posterior { hypotheses, prior, probability, agreement: Vec::new(), causes: knowledge.causes.len(), members };
+    (posterior, Ratios { items, groups })
+}
+
+/// Items that stand in no group.
+fn ungrouped(evidence: &Evidence) -> Vec<usize> {
+    (0..evidence.items.len()).filter(|i| !evidence.groups.iter().any(|g| g.contains(i))).collect()
+}
+
+/// r_f of every item: how far it agrees with the rest, in decibans. The mass that would be there without the item says it:
+/// an ungrouped item simply leaves; in a group the others may count for more.
+pub(crate) fn agreement(evidence: &Evidence, posterior: &Posterior, ratios: &Ratios) -> Vec<f64> {
+    let probability = &posterior.probability;
+    let mut without = vec![0.0; evidence.items.len()];
+    for i in ungrouped(evidence) {
+        without[i] = sum(probability.len(), |h| probability[h] / ratios.items[i][h]);
     }
-    for (group, whole) in evidence.groups.iter().zip(&wholes) {
+    let mut order = Vec::new();
+    for (group, whole) in evidence.groups.iter().zip(&ratios.groups) {
         for i in group {
-            let rest = |h: usize| group_ratio(group, Some(*i), h, &ratios, &mut order);
-            without[*i] = (0..hypotheses.len()).map(rest).zip(probability.iter().zip(whole)).map(|(rest, (p, all))| p * rest / all).sum();
+            without[*i] =
+                sum(probability.len(), |h| probability[h] * group_ratio(group, Some(*i), h, &ratios.items, &mut order) / whole[h]);
         }
     }
-    let agreement = without.iter().map(|w| -decibans(*w)).collect();
-    Posterior { hypotheses, prior, probability, agreement, causes: knowledge.causes.len() }
+    without.into_iter().map(|w: f64| -decibans(w)).collect()
+}
+
+/// A sum of many terms in four strands, so that no addition waits for the one before.
+fn sum(terms: usize, mut term: impl FnMut(usize) -> f64) -> f64 {
+    let mut strands = [0.0; 4];
+    let whole = terms - terms % 4;
+    for h in (0..whole).step_by(4) {
+        for (k, strand) in strands.iter_mut().enumerate() {
+            *strand += term(h + k);
+        }
+    }
+    strands.iter().sum::<f64>() + (whole..terms).map(term).sum::<f64>()
 }
 
 /// Scales to a sum of 1. Done after every item, so that hundreds of strong findings cannot run out of the number range.
@@ -221,15 +249,13 @@ impl Posterior {
         decibans(self.probability[0] / P_UNLISTED)
     }
 
-    /// The posterior after one more, ungrouped piece of evidence.
-    pub(crate) fn with(&self, knowledge: &Knowledge, column: &Column) -> Posterior {
-        let mut next = self.clone();
-        let mut sum = 0.0;
-        for (h, p) in self.hypotheses.iter().zip(&mut next.probability) {
-            *p *= column.ratio(knowledge, *h);
-            sum += *p;
-        }
-        next.probability.iter_mut().for_each(|p| *p /= sum);
-        next
+    /// What one more, ungrouped piece of evidence would do: its probability as a ratio to that under `unlisted`, and how far each
+    /// cause would be involved after it.
+    pub(crate) fn after(&self, knowledge: &Knowledge, column: &Column) -> (f64, Vec<f64>) {
+        let mut mass = column.ratios(knowledge, &self.members);
+        mass.iter_mut().zip(&self.probability).for_each(|(m, p)| *m *= p);
+        let ratio = mass.iter().sum();
+        normalise(&mut mass);
+        (ratio, self.involvement(&mass))
     }
 }

@@ -1,0 +1,126 @@
+//! The single-cause network in the Bayesian Interchange Format (BIF 0.3): what `rank --plain` reckons with.
+//!
+//! One variable `cause` with all causes and `unlisted`; one variable per finding below it. Of a case there are its tried fixes
+//! (`tried-0`), its cleared parts (`cleared-belt-loose`) and, where an answer was not sure, what was said (`said-layer-step`):
+//! a variable below the finding whose state `said` weighs the finding's states as the answer does. The answers themselves stand
+//! as properties of the network, `evidence <variable> <state>`, so that software that reads them needs no second file.
+
+use crate::evidence::{Evidence, Facts, Item, Source};
+use crate::knowledge::{FindingId, Knowledge, TryResult, tried_likelihoods};
+use crate::ranking::{Hypothesis, SOUND_THOUGH_GUILTY, priors};
+use std::fmt::Write;
+
+/// Name of the state that stands for someone not listed.
+const UNLISTED: &str = "unlisted";
+
+/// The network for a case; with empty facts, for no machine in particular.
+///
+/// Writing to a `String` cannot fail, so the results of `write!` are dropped.
+pub fn bif(knowledge: &Knowledge, facts: &Facts) -> String {
+    let evidence = Evidence::plain(knowledge, facts);
+    let mut out = String::from("network usual-suspect {\n");
+    let _ = writeln!(out, "  property \"knowledge {} {}\" ;", knowledge.version, knowledge.sha256);
+    for item in &evidence.items {
+        let (variable, state) = observed(knowledge, item);
+        let _ = writeln!(out, "  property \"evidence {variable} {state}\" ;");
+    }
+    out.push_str("}\n");
+
+    let causes: Vec<&str> = std::iter::once(UNLISTED).chain(knowledge.causes.iter().map(|c| c.id.as_str())).collect();
+    variable(&mut out, "cause", &causes);
+    let _ = writeln!(out, "probability ( cause ) {{\n  table {} ;\n}}", numbers(&cause_prior(knowledge, facts)));
+
+    for (f, finding) in knowledge.findings.iter().enumerate() {
+        let id = FindingId(f as u16);
+        let states: Vec<&str> = finding.states.iter().map(|s| s.id.as_str()).collect();
+        variable(&mut out, &finding.id, &states);
+        let rows = std::iter::once(knowledge.table.unlisted(id)).chain(knowledge.cause_ids().map(|c| knowledge.table.states(c, id)));
+        conditional(&mut out, &finding.id, "cause", causes.iter().copied().zip(rows.map(<[f64]>::to_vec)));
+    }
+    for item in &evidence.items {
+        of_case(knowledge, item, &causes, &mut out);
+    }
+    out
+}
+
+/// Prior of `unlisted` and of every cause alone; 0 where the context makes it impossible.
+fn cause_prior(knowledge: &Knowledge, facts: &Facts) -> Vec<f64> {
+    let mut prior = vec![0.0; 1 + knowledge.causes.len()];
+    let (hypotheses, values) = priors(knowledge, &facts.context, false);
+    for (h, p) in hypotheses.iter().zip(values) {
+        match h {
+            Hypothesis::Unlisted => prior[0] = p,
+            Hypothesis::One(c) => prior[1 + c.at()] = p,
+            Hypothesis::Two(..) => {}
+        }
+    }
+    prior
+}
+
+/// The state that is certain, when the answer leaves no doubt.
+fn certain(item: &Item) -> Option<usize> {
+    let mut seen = item.weights.iter().enumerate().filter(|(_, w)| **w > 0.0);
+    match (seen.next(), seen.next()) {
+        (Some((state, _)), None) => Some(state),
+        _ => None,
+    }
+}
+
+/// Which variable shows which state because of this item.
+fn observed(knowledge: &Knowledge, item: &Item) -> (String, String) {
+    match item.source {
+        Source::Finding(f, _) => {
+            let finding = knowledge.finding(f);
+            match certain(item) {
+                Some(state) => (finding.id.clone(), finding.states[state].id.clone()),
+                None => (format!("said-{}", finding.id), "said".into()),
+            }
+        }
+        Source::Tried(n, tried) => (format!("tried-{n}"), tried.result.id().into()),
+        Source::Cleared(cause, _) => (format!("cleared-{}", knowledge.cause(cause).id), "sound".into()),
+    }
+}
+
+/// The variable an item of the case needs beside the findings.
+fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String) {
+    let (name, _) = observed(knowledge, item);
+    match item.source {
+        Source::Finding(f, _) if certain(item).is_none() => {
+            let finding = knowledge.finding(f);
+            variable(out, &name, &["said", "otherwise"]);
+            let rows = finding.states.iter().zip(&item.weights).map(|(s, w)| (s.id.as_str(), vec![*w, 1.0 - w]));
+            conditional(out, &name, &finding.id, rows);
+        }
+        Source::Finding(..) => {}
+        Source::Tried(_, tried) => {
+            variable(out, &name, &TryResult::ALL.map(TryResult::id));
+            let chance = |c| if tried.aimed_at.is_none_or(|only| only == c) { knowledge.cure(tried.fix, c) } else { 0.0 };
+            let rows = std::iter::once(0.0).chain(knowledge.cause_ids().map(chance)).map(|k| tried_likelihoods(&[k]).to_vec());
+            conditional(out, &name, "cause", causes.iter().copied().zip(rows));
+        }
+        Source::Cleared(cleared, confidence) => {
+            variable(out, &name, &["sound", "guilty"]);
+            let gamma = confidence.gamma();
+            let sound = |acts: bool| gamma * if acts { SOUND_THOUGH_GUILTY } else { 1.0 - SOUND_THOUGH_GUILTY } + (1.0 - gamma) / 2.0;
+            let acts = std::iter::once(false).chain(knowledge.cause_ids().map(|c| c == cleared));
+            conditional(out, &name, "cause", causes.iter().copied().zip(acts.map(|a| vec![sound(a), 1.0 - sound(a)])));
+        }
+    }
+}
+
+fn variable(out: &mut String, name: &str, states: &[&str]) {
+    let _ = writeln!(out, "variable {name} {{\n  type discrete [ {} ] {{ {} }};\n}}", states.len(), states.join(", "));
+}
+
+fn conditional<'a>(out: &mut String, name: &str, parent: &str, rows: impl Iterator<Item = (&'a str, Vec<f64>)>) {
+    let _ = writeln!(out, "probability ( {name} | {parent} ) {{");
+    for (state, values) in rows {
+        let _ = writeln!(out, "  ({state}) {} ;", numbers(&values));
+    }
+    out.push_str("}\n");
+}
+
+/// Numbers in full precision: read back they are the same.
+fn numbers(values: &[f64]) -> String {
+    values.iter().map(f64::to_string).collect::<Vec<_>>().join(", ")
+}
