@@ -198,16 +198,16 @@ fn a_free_check_never_hurts() {
 fn a_finding_equally_likely_under_every_cause_changes_nothing() {
     let mut files = Knowledge::shipped_files();
     let findings = files.get_mut("findings/print.toml").unwrap();
-    findings.push_str("\n[full-moon]\nregion = \"whole\"\nquestion = \"Is the moon full?\"\nplain = \"the moon is full\"\nabsent = \"no full moon\"\nbackground = 0.03\n");
-    // Linked at exactly the background, so that the validator sees a link and the ranking sees nothing.
+    findings.push_str("\n[full-moon]\nregion = \"whole\"\nquestion = \"How is the moon?\"\nplain = \"the moon\"\nstates = [[\"full\", 0.2, \"full moon\"], [\"half\", 0.4, \"half moon\"], [\"new\", 0.4, \"new moon\"]]\n");
+    // A suspect tells half moon from new moon, so that the validator sees a use; a full moon is as likely under every cause.
     let path = files.get_mut("causes/path.toml").unwrap();
-    *path = path.replacen("spool-drags = \"usually\"", "full-moon = 0.03\nspool-drags = \"usually\"", 1);
+    *path = path.replacen("spool-drags = \"usually\"", "full-moon = { full = 0.2, half = 0.7, new = 0.1 }\nspool-drags = \"usually\"", 1);
     let k = Knowledge::load(&files).unwrap();
     let case = |more: &str| {
         format!(r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step", "state": "present" }} {more} ] }}"#)
     };
     let read = |text: &str| rank(&k, &suspect_core::case::file::read(&k, text).unwrap());
-    let (without, with) = (read(&case("")), read(&case(r#", { "id": "full-moon", "state": "present" }"#)));
+    let (without, with) = (read(&case("")), read(&case(r#", { "id": "full-moon", "state": "full" }"#)));
     for (a, b) in without.posterior.probability.iter().zip(&with.posterior.probability) {
         assert!((a - b).abs() < 1e-12);
     }
