@@ -8,6 +8,7 @@
 //! - [`planning`]: which check or fix costs least and tells most
 //! - [`safety`]: stop conditions and cautions
 //! - [`export`]: the knowledge in open formats
+//! - [`search`]: the knowledge found by a person's own words
 //! - [`trial`]: the knowledge tried on vignettes
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
 //!
@@ -36,5 +37,6 @@ pub mod planning;
 pub mod profile;
 pub mod ranking;
 pub mod safety;
+pub mod search;
 pub mod settings;
 pub mod trial;

@@ -24,6 +24,10 @@ pub fn json(knowledge: &Knowledge) -> Value {
             "id": m.id, "nozzle_c": m.nozzle_c, "bed_c": m.bed_c, "chamber_c": m.chamber_c, "fan_percent": m.fan_percent,
             "closed": m.closed, "drying": m.drying,
         })).collect::<Vec<_>>(),
+        "glossary": knowledge.glossary.iter().map(|t| json!({
+            "id": t.id, "term": t.term, "plain": t.plain, "text": t.text, "see": t.see,
+        })).collect::<Vec<_>>(),
+        "synonyms": knowledge.synonyms,
         "stops": knowledge.stops.iter().map(|s| json!({
             "id": s.id, "title": s.name, "why": s.why, "check": s.check.map(|c| knowledge.check_name(c)),
             "holds": s.holds.iter().map(|all| terms(knowledge, all)).collect::<Vec<_>>(), "until": terms(knowledge, &s.until),

@@ -36,6 +36,7 @@ pub(super) struct Built {
     pub cautions: Vec<Caution>,
     pub materials: Vec<Material>,
     pub stops: Vec<Stop>,
+    pub glossary: Vec<Term>,
 }
 
 pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
@@ -66,12 +67,13 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let cautions = entries.cautions.iter().map(|e| build.caution(e)).collect();
     let materials = entries.materials.iter().map(|e| build.material(e)).collect();
     let stops = entries.stops.iter().map(|e| build.stop(e, &findings)).collect();
+    let glossary = entries.glossary.iter().map(|e| build.term(e)).collect();
     for (fix, entry) in fixes.iter().zip(&entries.fixes) {
         if fix.cures.is_empty() {
             build.problems.push(entry.problem("", "no cause names this fix"));
         }
     }
-    Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops }
+    Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops, glossary }
 }
 
 fn number<'a, T: 'a, I>(
@@ -385,6 +387,20 @@ impl Builder<'_> {
             text: entry.raw.text.clone(),
             when: self.conditions(entry, "when", &entry.raw.when),
         }
+    }
+
+    fn term(&mut self, entry: &Entry<raw::Term>) -> Term {
+        let raw = &entry.raw;
+        let known = |id: &str| {
+            let i = &self.index;
+            i.causes.contains_key(id) || i.findings.contains_key(id) || i.fixes.contains_key(id)
+        };
+        for id in raw.see.iter().filter(|id| !known(id)) {
+            let all = self.index.causes.keys().chain(self.index.findings.keys()).chain(self.index.fixes.keys());
+            let message = format!("`{id}` is no cause, finding, check or fix{}", hint(id, all.map(String::as_str)));
+            self.problems.push(entry.problem("see", message));
+        }
+        Term { id: entry.id.clone(), term: raw.term.clone(), plain: raw.plain.clone(), text: raw.text.clone(), see: raw.see.clone() }
     }
 
     fn material(&mut self, entry: &Entry<raw::Material>) -> Material {

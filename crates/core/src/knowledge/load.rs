@@ -62,6 +62,8 @@ pub(super) struct Entries {
     pub cautions: Vec<Entry<raw::Caution>>,
     pub materials: Vec<Entry<raw::Material>>,
     pub stops: Vec<Entry<raw::Stop>>,
+    pub glossary: Vec<Entry<raw::Term>>,
+    pub synonyms: Vec<Entry<raw::Synonyms>>,
 }
 
 const FAMILIES: [&str; 12] =
@@ -90,7 +92,7 @@ const STOP_KEYS: &[&str] = &["title", "why", "holds", "until", "check"];
 pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>) -> Entries {
     use super::types::Section::{History, Machine, Number, Print};
     let mut entries = Entries::default();
-    for required in ["knowledge.toml", "cautions.toml", "materials.toml", "stops.toml"] {
+    for required in ["knowledge.toml", "cautions.toml", "glossary.toml", "materials.toml", "stops.toml", "synonyms.toml"] {
         if !files.contains_key(required) {
             problems.push(file_problem(required, "the file is missing"));
         }
@@ -122,6 +124,8 @@ pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>
             },
             None if name == "cautions.toml" => entries.cautions = file.entries(None, problems),
             None if name == "materials.toml" => entries.materials = file.entries(None, problems),
+            None if name == "glossary.toml" => entries.glossary = file.entries(None, problems),
+            None if name == "synonyms.toml" => entries.synonyms = file.entries(None, problems),
             None if name == "stops.toml" => entries.stops = file.entries(Some(STOP_KEYS), problems),
             Some(("causes", _)) => {
                 if !FAMILIES.contains(&stem) {

@@ -46,6 +46,10 @@ pub struct Knowledge {
     pub materials: Vec<Material>,
     /// Stop conditions.
     pub stops: Vec<Stop>,
+    /// Words of the field.
+    pub glossary: Vec<Term>,
+    /// Groups of words that mean the same to a person who searches.
+    pub synonyms: Vec<Vec<String>>,
     /// P(state | cause).
     pub table: Table,
     /// Pairs of causes that may act together, `i < j`.
@@ -97,6 +101,8 @@ impl Knowledge {
             cautions: built.cautions,
             materials: built.materials,
             stops: built.stops,
+            glossary: built.glossary,
+            synonyms: entries.synonyms.into_iter().map(|e| e.raw.words).collect(),
             table,
             pairs,
             cures,

@@ -164,3 +164,19 @@ pub struct Stop {
     pub until: Vec<String>,
     pub check: Option<String>,
 }
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Term {
+    pub term: String,
+    pub plain: String,
+    pub text: String,
+    #[serde(default)]
+    pub see: Vec<String>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Synonyms {
+    pub words: Vec<String>,
+}

@@ -308,3 +308,18 @@ pub struct Stop {
     /// The step that clears it.
     pub work: Work,
 }
+
+/// A word of the field, for the glossary.
+#[derive(Debug, Clone)]
+pub struct Term {
+    /// Identifier, for links.
+    pub id: String,
+    /// The word as the field says it.
+    pub term: String,
+    /// A plain phrase.
+    pub plain: String,
+    /// What it means, in a sentence or two.
+    pub text: String,
+    /// What to look at: identifiers of causes, findings, checks or fixes, as they stand.
+    pub see: Vec<String>,
+}

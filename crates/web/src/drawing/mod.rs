@@ -1,4 +1,11 @@
 //! Drawings made in Rust: coloured by classes and attributes, so that dark theme and print work under a strict policy.
 
+pub mod behaviour;
 pub mod line_up;
 pub mod pictogram;
+pub mod sign;
+
+/// A label made safe for an attribute.
+fn escape(label: &str) -> String {
+    askama::filters::escape(label, askama::filters::Html).map(|l| l.to_string()).unwrap_or_default()
+}
