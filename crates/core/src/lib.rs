@@ -7,6 +7,7 @@
 //! - [`ranking`]: how likely each suspect is, and why
 //! - [`planning`]: which check or fix costs least and tells most
 //! - [`safety`]: stop conditions and cautions
+//! - [`dossier`]: what the links say of a suspect or a sign, for people to read
 //! - [`export`]: the knowledge in open formats
 //! - [`search`]: the knowledge found by a person's own words
 //! - [`trial`]: the knowledge tried on vignettes
@@ -29,6 +30,7 @@
 #![warn(missing_docs)]
 
 pub mod case;
+pub mod dossier;
 pub mod evidence;
 pub mod export;
 pub mod knowledge;

@@ -48,6 +48,8 @@ const START_OF: f64 = 0.7;
 const MISSPELT: f64 = 0.6;
 /// Words shorter than this are not taken for misspelt: too much looks alike.
 const LEAST_FOR_MISSPELT: usize = 4;
+/// A find worth less than this share of the best is left out.
+const LEAST_OF_BEST: f64 = 0.12;
 /// Most hits returned.
 const MOST: usize = 40;
 
@@ -179,7 +181,7 @@ impl Index {
             .collect();
         // Ties go by the order of the knowledge: signs first, then suspects, checks, fixes, words.
         hits.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
-        let least = hits.first().map_or(0.0, |h| h.1 * 0.2);
+        let least = hits.first().map_or(0.0, |h| h.1 * LEAST_OF_BEST);
         hits.retain(|h| h.1 >= least);
         hits.truncate(MOST);
         hits.into_iter().map(|(document, score)| Hit { topic: self.topics[document], score }).collect()

@@ -1,5 +1,6 @@
 //! Every route.
 
+use crate::pages::handbook::{checks, fixes, search, signs, words};
 use crate::pages::{case, check, close, facts, fix, floor, intake, machine, records, stop, suspect};
 use crate::state::AppState;
 use crate::{assets, page_error, protection};
@@ -29,6 +30,16 @@ pub fn router(state: AppState) -> Router {
         .route("/records", get(records::show))
         .route("/suspects", get(suspect::list))
         .route("/suspects/{cause}", get(suspect::show))
+        .route("/handbook", get(search::show))
+        .route("/handbook/signs", get(signs::list))
+        .route("/handbook/signs/{sign}", get(signs::show))
+        .route("/handbook/checks", get(checks::list))
+        .route("/handbook/checks/{check}", get(checks::show))
+        .route("/handbook/fixes", get(fixes::list))
+        .route("/handbook/fixes/{fix}", get(fixes::show))
+        .route("/handbook/cautions", get(words::cautions))
+        .route("/handbook/materials", get(words::materials))
+        .route("/handbook/words", get(words::glossary))
         .fallback(page_error::no_such_page)
         .method_not_allowed_fallback(page_error::wrong_method)
         .with_state(state);

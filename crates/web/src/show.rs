@@ -85,6 +85,15 @@ pub fn capital(text: &str) -> String {
     }
 }
 
+/// First letter small, for a name inside a sentence. A word of capitals ("PLA") or a single letter ("Z drive") stays.
+pub fn lower_first(text: &str) -> String {
+    let mut chars = text.chars();
+    match (chars.next(), chars.clone().next()) {
+        (Some(first), Some(second)) if second.is_lowercase() => first.to_lowercase().chain(chars).collect(),
+        _ => text.to_string(),
+    }
+}
+
 /// The label of a case: "C-031".
 pub fn case_label(number: i64) -> String {
     format!("C-{number:03}")
@@ -103,5 +112,7 @@ mod tests {
         assert_eq!(decibans(-0.04), "0.0");
         assert_eq!(minutes(140.0), "2\u{a0}h 20\u{a0}min");
         assert_eq!(number(0.2), "0.2");
+        assert_eq!(lower_first("Print 10 °C hotter"), "print 10 °C hotter");
+        assert_eq!(lower_first("Z drive"), "Z drive");
     }
 }

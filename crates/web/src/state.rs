@@ -3,6 +3,7 @@
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
+use suspect_core::search::Index;
 use suspect_store::Store;
 use time::OffsetDateTime;
 
@@ -13,6 +14,8 @@ pub struct AppState {
     pub store: Store,
     /// The knowledge, loaded once.
     pub knowledge: Arc<Knowledge>,
+    /// The knowledge found by a person's own words.
+    pub index: Arc<Index>,
     /// The workshop's settings for counting minutes.
     pub workshop: Arc<Workshop>,
     clock: fn() -> OffsetDateTime,
@@ -21,7 +24,8 @@ pub struct AppState {
 impl AppState {
     /// State with the real clock.
     pub fn new(store: Store, knowledge: Arc<Knowledge>) -> Self {
-        Self { store, knowledge, workshop: Arc::new(Workshop::default()), clock: OffsetDateTime::now_utc }
+        let index = Arc::new(Index::new(&knowledge));
+        Self { store, knowledge, index, workshop: Arc::new(Workshop::default()), clock: OffsetDateTime::now_utc }
     }
 
     /// The present moment; the only place where the pages read a clock.

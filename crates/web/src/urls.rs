@@ -7,6 +7,12 @@ pub const NEW_CASE: &str = "/cases/new";
 pub const CASES: &str = "/cases";
 pub const RECORDS: &str = "/records";
 pub const SUSPECTS: &str = "/suspects";
+pub const SIGNS: &str = "/handbook/signs";
+pub const CHECKS: &str = "/handbook/checks";
+pub const FIXES: &str = "/handbook/fixes";
+pub const CAUTIONS: &str = "/handbook/cautions";
+pub const MATERIALS: &str = "/handbook/materials";
+pub const WORDS: &str = "/handbook/words";
 
 pub fn new_case_on(machine: Uuid) -> String {
     format!("{NEW_CASE}?machine={machine}")
@@ -28,4 +34,16 @@ pub fn case_suspect(id: Uuid, cause: &str) -> String {
 
 pub fn suspect(cause: &str) -> String {
     format!("{SUSPECTS}/{cause}")
+}
+
+pub fn sign(finding: &str) -> String {
+    format!("{SIGNS}/{finding}")
+}
+
+pub fn handbook_check(check: &str) -> String {
+    format!("{CHECKS}/{check}")
+}
+
+pub fn handbook_fix(fix: &str) -> String {
+    format!("{FIXES}/{fix}")
 }

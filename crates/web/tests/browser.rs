@@ -217,6 +217,16 @@ async fn every_page_is_accessible_quiet_and_fits_a_phone() {
         "/records".into(),
         "/suspects".into(),
         "/suspects/ground-out".into(),
+        "/handbook?q=stringy".into(),
+        "/handbook/signs".into(),
+        "/handbook/signs/strings".into(),
+        "/handbook/checks".into(),
+        "/handbook/checks/watch-gear".into(),
+        "/handbook/fixes".into(),
+        "/handbook/fixes/tighten-pulley".into(),
+        "/handbook/cautions".into(),
+        "/handbook/materials".into(),
+        "/handbook/words".into(),
         "/machines/new".into(),
     ];
     let driver = Driver::start();

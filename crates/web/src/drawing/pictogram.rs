@@ -53,6 +53,9 @@ pub fn strokes(name: &str) -> &'static str {
         "wave" => r#"<path d="M2 12c2-8 4-8 6 0s4 8 6 0 4-8 8 0"/>"#,
         "arch" | "model" => r#"<path d="M3 21V9a9 6 0 0 1 18 0v12h-4v-9a5 4 0 0 0-10 0v9zM12 13v8M9.500 17v4M14.500 17v4"/>"#,
         "pin" => r#"<rect x="4" y="4" width="16" height="16" rx="2"/><circle cx="12" cy="12" r="5"/><circle cx="12" cy="12" r="2.500"/>"#,
+        "book" => {
+            r#"<path d="M12 6c-3-2-6-2-9-1v14c3-1 6-1 9 1 3-2 6-2 9-1V5c-3-1-6-1-9 1zM12 6v14M6 9l3 .5M6 13l3 .5M18 9l-3 .5M18 13l-3 .5"/>"#
+        }
         "frame" => r#"<path d="M4 21L6 3h14l-2 18zM8 17h9M8.500 8h9"/>"#,
         "warning" => r#"<path d="M12 3l10 18H2zM12 10v5M12 17.500v.8"/>"#,
         "fine" | "normal" => r#"<circle cx="12" cy="12" r="9"/><path d="M7.500 12.500l3 3 6-7"/>"#,

@@ -92,6 +92,7 @@ struct CasePage {
     seq: u32,
     closed: Option<Closed>,
     stops: Vec<Link>,
+    ordinary: Option<Ordinary>,
     line_up: LineUpView,
     ledger: Option<Ledger>,
     next: NextStep,
@@ -106,6 +107,13 @@ struct CasePage {
     retract_action: String,
     clear_action: String,
     close_href: String,
+}
+
+/// The leader is no fault but how the process looks.
+struct Ordinary {
+    name: Link,
+    why: String,
+    unless: String,
 }
 
 struct Closed {
@@ -139,6 +147,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         seq: case.state.last_seq,
         closed: closed(&state, &case),
         stops: stops(&state, &case),
+        ordinary: ordinary(&state, &case, &analysis),
         ledger: chosen.and_then(|c| ledger(&state, &case, &analysis, c)),
         others: if matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. } | NextKind::GiveUp) {
             others(&state, &case, &analysis)
@@ -163,6 +172,17 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         line_up,
     };
     Ok(Html(page.render()?))
+}
+
+/// Says why nothing need be done while an ordinary trait leads an open case.
+fn ordinary(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Ordinary> {
+    let leader = state.knowledge.cause(analysis.line_up.leader()?.cause);
+    let open = matches!(case.state.status, Status::Open) && case.state.stops.is_empty();
+    (open && leader.family == "normal").then(|| Ordinary {
+        name: Link { href: urls::suspect(&leader.id), name: leader.name.clone() },
+        why: leader.mechanism.clone(),
+        unless: leader.clears.clone(),
+    })
 }
 
 /// The line-up before the last thing that happened, for the ghosts.

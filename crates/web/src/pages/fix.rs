@@ -88,11 +88,7 @@ fn page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, errors: Err
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, &format!("fix/{}", fix.id)),
         seq: if fields.0.is_empty() { case.state.last_seq } else { fields.seq() },
-        kind: match fix.kind {
-            FixKind::Easy => "easy fix",
-            FixKind::Involved => "involved fix",
-            FixKind::WorkAround => "work-around",
-        },
+        kind: kind_words(fix.kind),
         mends: mends.collect(),
         may_bring: may_bring(state, fix),
         verify: fix.verify.clone(),
@@ -213,4 +209,13 @@ pub async fn printed(State(state): State<AppState>, Path(id): Path<String>, fiel
     }
     let fix = pending(&case)?;
     Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(verify_page(&state, &case, fix, &fields, errors)?)).into_response())
+}
+
+/// The kind of a fix in words.
+pub fn kind_words(kind: FixKind) -> &'static str {
+    match kind {
+        FixKind::Easy => "easy fix",
+        FixKind::Involved => "involved fix",
+        FixKind::WorkAround => "work-around",
+    }
 }

@@ -6,6 +6,7 @@ pub mod close;
 pub mod facts;
 pub mod fix;
 pub mod floor;
+pub mod handbook;
 pub mod intake;
 pub mod line_up;
 pub mod machine;

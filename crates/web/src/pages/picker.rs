@@ -14,11 +14,18 @@ const TRIED_ROWS: usize = 3;
 const MOST_BUTTONS: usize = 5;
 
 /// Groups of questions in the order a person looks: title, hint, section, regions.
-const GROUPS: [(&str, &str, Section, &[&str]); 7] = [
+const GROUPS: [(&str, &str, Section, &[&str]); 9] = [
     ("First layer", "what the first lines and the foot look like", Section::Print, &["first layer"]),
-    ("Walls, tops and inside", "what the print itself looks like", Section::Print, &["wall", "top", "inside", "seam", "between islands"]),
-    ("The whole piece", "steps, leaning, a nest of filament", Section::Print, &["whole"]),
-    ("Feeder, spool and hot end", "what the machine does with filament and heat", Section::Machine, &["feeder", "spool", "hot end"]),
+    ("Walls and seam", "what the sides look like", Section::Print, &["wall", "seam"]),
+    ("Tops, inside and detail", "flat tops, slopes, tips, strings, cut open", Section::Print, &["top", "between islands", "tip", "inside"]),
+    ("Overhangs and supports", "undersides, bridges, what stood beneath", Section::Print, &["overhang"]),
+    ("The whole piece", "steps, leaning, size and shape", Section::Print, &["whole"]),
+    (
+        "Feeder, spool and hot end",
+        "what the machine does with filament and heat",
+        Section::Machine,
+        &["feeder", "spool", "hot end", "chamber"],
+    ),
     ("Bed and motion", "what moves, catches or drifts", Section::Machine, &["bed", "motion"]),
     ("Danger signs", "each of these locks the machine", Section::Machine, &["electrics"]),
     ("When and how", "the pattern says which family is guilty", Section::History, &[""]),

@@ -1,16 +1,18 @@
 //! Suspects: the list by family, and the dossier of one.
 
-use super::{Link, Page};
+use super::handbook::{cause_link, finding_link};
+use super::{Link, Page, fix::kind_words};
 use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{drawing::pictogram, show, urls};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::response::Html;
-use suspect_core::knowledge::{CauseId, FindingId, FixKind, Knowledge, Section};
+use suspect_core::dossier::{self, LookAlike, Telling};
+use suspect_core::knowledge::{CauseId, Knowledge};
 
 /// Words of the families, in the order of the list.
-const FAMILIES: [(&str, &str); 12] = [
+pub const FAMILIES: [(&str, &str); 12] = [
     ("path", "Filament path"),
     ("feeder", "Feeder"),
     ("hotend", "Hot end"),
@@ -41,6 +43,7 @@ struct Family {
 #[template(path = "suspects.html")]
 struct SuspectsPage {
     place: &'static str,
+    chapter: &'static str,
     families: Vec<Family>,
     total: usize,
 }
@@ -66,10 +69,11 @@ pub async fn list(State(state): State<AppState>) -> Page {
         })
         .filter(|f| !f.members.is_empty())
         .collect();
-    Ok(Html(SuspectsPage { place: "suspects", families, total: k.causes.len() }.render()?))
+    Ok(Html(SuspectsPage { place: "handbook", chapter: "suspects", families, total: k.causes.len() }.render()?))
 }
 
 struct Sign {
+    href: String,
     phrase: String,
     how_often: String,
     against_others: String,
@@ -77,13 +81,22 @@ struct Sign {
 }
 
 struct CheckRow {
+    href: String,
     name: String,
     minutes: String,
     guilty: String,
     share: String,
 }
 
+struct LookAlikeRow {
+    other: Link,
+    by: Link,
+    this: String,
+    that: String,
+}
+
 struct FixRow {
+    href: String,
     name: String,
     kind: &'static str,
     minutes: String,
@@ -97,6 +110,7 @@ struct FixRow {
 #[template(path = "suspect.html")]
 struct DossierPage {
     place: &'static str,
+    chapter: &'static str,
     name: String,
     plain: String,
     family: &'static str,
@@ -104,7 +118,9 @@ struct DossierPage {
     mechanism: String,
     clears: String,
     common: &'static str,
+    ordinary: bool,
     signs: Vec<Sign>,
+    alike: Vec<LookAlikeRow>,
     checks: Vec<CheckRow>,
     fixes: Vec<FixRow>,
     leads_to: Vec<Link>,
@@ -120,7 +136,8 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     let link = |c: CauseId| Link { href: urls::suspect(&k.cause(c).id), name: k.cause(c).name.clone() };
     let leads_to = k.cause_ids().filter(|c| k.cause(*c).consequence_of.iter().any(|(root, _)| *root == id)).map(link).collect();
     let page = DossierPage {
-        place: "suspects",
+        place: "handbook",
+        chapter: "suspects",
         name: cause.name.clone(),
         plain: show::sentence(&cause.plain),
         family: FAMILIES.iter().find(|(f, _)| *f == cause.family).map_or("", |(_, words)| words),
@@ -128,8 +145,10 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         mechanism: cause.mechanism.clone(),
         clears: cause.clears.clone(),
         common: suspect_core::knowledge::WEIGHTS.iter().find(|(_, w)| *w == cause.weight).map_or("", |(word, _)| word),
-        signs: signs(k, id),
-        checks: checks(k, id),
+        ordinary: cause.family == "normal",
+        signs: dossier::signs(k, id).into_iter().map(|t| sign(k, t)).collect(),
+        alike: dossier::mistaken_for(k, id).into_iter().map(|l| look_alike(k, l)).collect(),
+        checks: dossier::checks(k, id).into_iter().map(|t| check(k, t)).collect(),
         fixes: fixes(k, id),
         leads_to,
         follows_from: cause.consequence_of.iter().map(|(c, _)| link(*c)).collect(),
@@ -138,57 +157,36 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     Ok(Html(page.render()?))
 }
 
-/// The state that speaks most for a cause: index, P(state | cause), ratio against the average suspect.
-fn telling(k: &Knowledge, cause: CauseId, finding: FindingId) -> (usize, f64, f64) {
-    let own = k.table.states(cause, finding);
-    let others = k.table.unlisted(finding);
-    let ratios = own.iter().zip(others).map(|(o, u)| o / u).enumerate();
-    let (state, ratio) = ratios.max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or((0, 1.0));
-    (state, own[state], ratio)
+fn sign(k: &Knowledge, t: Telling) -> Sign {
+    Sign {
+        href: finding_link(k, t.finding).href,
+        phrase: show::capital(&k.finding(t.finding).states[t.state].phrase),
+        how_often: show::percent(t.chance),
+        against_others: show::percent(k.table.unlisted(t.finding)[t.state]),
+        times: show::number((t.ratio * 10.0).round() / 10.0),
+    }
 }
 
-/// How it shows itself, most telling first.
-fn signs(k: &Knowledge, cause: CauseId) -> Vec<Sign> {
-    let mut rows: Vec<(f64, Sign)> = (0..k.findings.len() as u16)
-        .map(FindingId)
-        .filter(|f| k.table.linked(cause, *f) && k.finding(*f).section != Section::Check)
-        .map(|f| {
-            let (state, own, ratio) = telling(k, cause, f);
-            let sign = Sign {
-                phrase: show::capital(&k.finding(f).states[state].phrase),
-                how_often: show::percent(own),
-                against_others: show::percent(k.table.unlisted(f)[state]),
-                times: show::number((ratio * 10.0).round() / 10.0),
-            };
-            (ratio, sign)
-        })
-        .filter(|(ratio, _)| *ratio > 1.05)
-        .collect();
-    rows.sort_by(|a, b| b.0.total_cmp(&a.0));
-    rows.into_iter().map(|(_, s)| s).collect()
+fn check(k: &Knowledge, t: Telling) -> CheckRow {
+    let work = k.finding(t.finding).check.map(|c| &k.check(c).work);
+    let Link { href, name } = finding_link(k, t.finding);
+    CheckRow {
+        href,
+        name,
+        minutes: work.map_or_else(String::new, |w| show::minutes(w.minutes + w.waiting)),
+        guilty: show::capital(&k.finding(t.finding).states[t.state].phrase),
+        share: show::percent(t.chance),
+    }
 }
 
-/// Checks by what they tell of this cause.
-fn checks(k: &Knowledge, cause: CauseId) -> Vec<CheckRow> {
-    let mut rows: Vec<(f64, CheckRow)> = k
-        .checks
-        .iter()
-        .filter(|c| k.table.linked(cause, c.finding))
-        .map(|c| {
-            let (state, own, ratio) = telling(k, cause, c.finding);
-            let finding = k.finding(c.finding);
-            let row = CheckRow {
-                name: c.work.name.clone(),
-                minutes: show::minutes(c.work.minutes + c.work.waiting),
-                guilty: show::capital(&finding.states[state].phrase),
-                share: show::percent(own),
-            };
-            (ratio, row)
-        })
-        .filter(|(ratio, _)| *ratio > 1.2)
-        .collect();
-    rows.sort_by(|a, b| b.0.total_cmp(&a.0));
-    rows.into_iter().map(|(_, r)| r).collect()
+fn look_alike(k: &Knowledge, alike: LookAlike) -> LookAlikeRow {
+    let phrase = |state: usize| k.finding(alike.by).states[state].phrase.clone();
+    LookAlikeRow {
+        other: cause_link(k, alike.other),
+        by: finding_link(k, alike.by),
+        this: phrase(alike.this_state),
+        that: phrase(alike.other_state),
+    }
 }
 
 fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
@@ -197,12 +195,9 @@ fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
         .map(|x| {
             let fix = k.fix(*x);
             FixRow {
+                href: urls::handbook_fix(&fix.id),
                 name: fix.work.name.clone(),
-                kind: match fix.kind {
-                    FixKind::Easy => "easy",
-                    FixKind::Involved => "involved",
-                    FixKind::WorkAround => "work-around",
-                },
+                kind: kind_words(fix.kind),
                 minutes: show::minutes(fix.work.minutes + fix.work.waiting),
                 chance: show::percent(k.cure(*x, cause)),
                 steps: fix.work.steps.clone(),

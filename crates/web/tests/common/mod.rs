@@ -90,6 +90,12 @@ impl Page {
         found.and_then(|e| e.value().attr(name)).unwrap_or_else(|| panic!("no {selector}[{name}] in {}", self.text)).to_string()
     }
 
+    /// Addresses of all links.
+    pub fn links(&self) -> Vec<String> {
+        let page = Html::parse_document(&self.text);
+        page.select(&Selector::parse("a[href]").unwrap()).filter_map(|a| a.value().attr("href")).map(str::to_string).collect()
+    }
+
     pub fn seq(&self) -> String {
         self.attribute("input[name=seq]", "value")
     }

@@ -68,36 +68,36 @@ fn ridges_thrown_up(pen: &mut Pen, faulty: bool) {
 
 /// The plate from above with its first layer.
 fn first_layer_uneven(pen: &mut Pen, faulty: bool) {
-    pen.block("metal", 8.0, 6.0, 104.0, 78.0, 4.0);
+    pen.block("metal", 14.0, 8.0, 98.0, 76.0, 4.0);
     for n in 0..9 {
-        let y = 14.0 + 7.6 * f64::from(n);
+        let y = 16.0 + 7.5 * f64::from(n);
         if faulty {
-            pen.block("plastic", 16.0, y - 3.6, 40.0, 7.2, 3.0);
-            let mut x = 56.0;
+            pen.block("plastic", 20.0, y - 3.6, 38.0, 7.2, 3.0);
+            let mut x = 60.0;
             while x < 100.0 {
                 let wave = 2.2 * (x * 0.7 + f64::from(n) * 2.0).sin();
                 pen.block("plastic", x, y - 1.2 + wave, 6.5, 2.4, 1.2);
                 x += 9.0;
             }
         } else {
-            pen.block("plastic", 16.0, y - 3.6, 88.0, 7.2, 3.0);
+            pen.block("plastic", 20.0, y - 3.6, 86.0, 7.2, 3.0);
         }
     }
     if faulty {
-        pen.block("bad dashed", 59.0, 9.0, 48.0, 70.0, 6.0);
+        pen.block("bad dashed", 60.0, 11.0, 47.0, 70.0, 6.0);
     }
 }
 
 /// The outline round a part, from above.
 fn outline_lifts(pen: &mut Pen, faulty: bool) {
-    pen.block("metal", 8.0, 6.0, 104.0, 78.0, 4.0);
+    pen.block("metal", 14.0, 8.0, 98.0, 76.0, 4.0);
     pen.block("plastic", 40.0, 28.0, 40.0, 34.0, 2.0);
     if faulty {
-        pen.path("strand", "M98 18H22V72H98");
-        pen.path("strand thin", "M98 18c6 8-7 12 2 20s-8 14-1 20 1 8-1 14");
+        pen.path("strand", "M98 20H26V72H98");
+        pen.path("strand thin", "M98 20c6 8-7 12 2 19s-8 14-1 20 1 8-1 13");
         pen.path("bad", "M104 30l6-3M104 46h7M104 62l6 3");
     } else {
-        pen.path("strand", "M22 18H98V72H22Z");
+        pen.path("strand", "M26 20H98V72H26Z");
     }
 }
 

@@ -15,19 +15,19 @@ pub fn drawing(id: &str) -> Option<Draw> {
 
 /// A layer from above: walls round it, infill lines that start at the left.
 fn infill_short_of_wall(pen: &mut Pen, faulty: bool) {
-    pen.block("plastic", 12.0, 8.0, 96.0, 74.0, 4.0);
-    pen.block("hollow", 21.0, 17.0, 78.0, 56.0, 2.0);
+    pen.block("plastic", 15.0, 10.0, 93.0, 74.0, 4.0);
+    pen.block("hollow", 23.0, 18.0, 77.0, 58.0, 2.0);
     for n in 0..4 {
-        let y = 21.0 + 15.0 * f64::from(n);
+        let y = 24.0 + 15.0 * f64::from(n);
         if faulty {
             pen.path("strand", &format!("M46 {y:.1}H99"));
             pen.path("strand thin", &format!("M33 {y:.1}h5M41 {y:.1}h3"));
         } else {
-            pen.path("strand", &format!("M21 {y:.1}H99"));
+            pen.path("strand", &format!("M24 {y:.1}H99"));
         }
     }
     if faulty {
-        pen.block("bad dashed", 22.0, 15.0, 22.0, 60.0, 5.0);
+        pen.block("bad dashed", 24.0, 17.0, 20.0, 60.0, 5.0);
     }
 }
 
@@ -59,7 +59,7 @@ fn melted_tips(pen: &mut Pen, faulty: bool) {
 
 /// A plate with a thin wall and a letter.
 fn thin_lines_missing(pen: &mut Pen, faulty: bool) {
-    pen.block("plastic", 10.0, 12.0, 100.0, 66.0, 4.0);
+    pen.block("plastic", 14.0, 14.0, 96.0, 66.0, 4.0);
     let class = if faulty { "wanted" } else { "ink bold" };
     pen.path(class, "M24 62L36 26 48 62M28.500 50h15");
     pen.path(class, "M60 26V62M60 26h10a8 8 0 0 1 0 16H60M70 42a9 9 0 0 1 0 20H60");

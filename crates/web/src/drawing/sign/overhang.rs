@@ -28,9 +28,13 @@ fn curled_overhangs(pen: &mut Pen, faulty: bool) {
     }
     pen.plate();
     for n in 0..10 {
-        let (y, right) = (PLATE - 6.0 * f64::from(n + 1), 50.0 + 4.6 * f64::from(n));
-        let lift: f64 = if n > 2 { 5.0 } else { 0.0 };
-        pen.path("plastic", &format!("M24 {y:.1}H{:.1}q8 0 12 {:.1}l1 5q-7-3-13-{:.1}H24z", right - 8.0, -lift, 4.0 - lift.min(3.0)));
+        let (y, right) = (PLATE - 3.0 - 6.0 * f64::from(n), 44.0 + 4.6 * f64::from(n));
+        if n < 3 {
+            pen.block("plastic", 24.0, y - 3.0, right - 16.0, 6.0, 3.0);
+        } else {
+            pen.path("strand edge", &format!("M27 {y:.1}H{:.1}q10 0 13-7", right - 6.0));
+            pen.path("strand", &format!("M27 {y:.1}H{:.1}q10 0 13-7", right - 6.0));
+        }
     }
     pen.path("bad", "M104 34q6-6 2-14M102 22l4-3 3 5");
 }
@@ -85,11 +89,12 @@ fn scarred_underside(pen: &mut Pen, faulty: bool) {
 fn supports_welded(pen: &mut Pen, faulty: bool) {
     shelf(pen);
     if faulty {
+        props(pen, 35.0);
         for n in 0..6 {
             let x = 46.0 + 11.0 * f64::from(n);
-            pen.path("plastic", &format!("M{:.1} 34q4 5 3 12V66l3 6 2-5V46q-1-7 3-12z", x - 5.5));
+            pen.path("blob", &format!("M{:.1} 33h11q-3 3-4 10h-3q-1-7-4-10z", x - 5.5));
         }
-        pen.path("bad", "M42 74l66-8");
+        pen.path("bad", "M54 58l12 12M66 58L54 70");
     } else {
         props(pen, 41.0);
         pen.path("good", "M46 37.500H102");

@@ -85,6 +85,10 @@ fn shallow_steps(pen: &mut Pen, faulty: bool) {
         pen.layers(5, 8.0, |n| Some((12.0, 108.0 - 20.0 * n as f64)));
         pen.path("wanted", "M112 74L22 38");
     } else {
-        pen.layers(20, 2.0, |n| Some((12.0, 108.0 - 4.6 * n as f64)));
+        pen.path("plastic", "M12 80V40L108 76V80Z");
+        for n in 1..8 {
+            let y = PLATE - 5.0 * f64::from(n);
+            pen.line("faint", 13.0, y, 108.0 - 2.6 * 5.0 * f64::from(n - 1), y);
+        }
     }
 }

@@ -32,9 +32,13 @@ pub fn drawing(id: &str) -> Option<Draw> {
 
 /// A scatter without a pattern that is the same at every drawing.
 fn scatter(n: usize) -> (f64, f64) {
-    let x = (n as f64 * 0.618_034).fract();
-    let y = (n as f64 * 0.414_214 + 0.21).fract();
-    (x, y)
+    let mix = |seed: u32| {
+        let mut x = (n as u32).wrapping_mul(0x9e37_79b9) ^ seed;
+        x = (x ^ (x >> 16)).wrapping_mul(0x21f0_aaad);
+        x = (x ^ (x >> 15)).wrapping_mul(0x735a_2d97);
+        f64::from((x ^ (x >> 15)) % 1000) / 1000.0
+    };
+    (mix(0x51ed), mix(0xa3c7))
 }
 
 fn spongy_walls(pen: &mut Pen, faulty: bool) {
@@ -116,7 +120,7 @@ fn dull_brittle(pen: &mut Pen, faulty: bool) {
 fn pops_and_pits(pen: &mut Pen, faulty: bool) {
     pen.face();
     if faulty {
-        for n in 1..34 {
+        for n in 1..46 {
             let (x, y) = scatter(n);
             pen.round(if n % 3 == 0 { "pit" } else { "bump" }, 18.0 + 84.0 * x, 20.0 + 56.0 * y, 1.4 + 1.6 * scatter(n * 3).0);
         }
@@ -166,8 +170,8 @@ fn infill_shows(pen: &mut Pen, faulty: bool) {
 fn blobs_scattered(pen: &mut Pen, faulty: bool) {
     pen.face();
     if faulty {
-        for n in 1..15 {
-            let (x, y) = scatter(n * 2 + 1);
+        for n in 1..17 {
+            let (x, y) = scatter(n * 2 + 9);
             pen.oval("blob", 20.0 + 80.0 * x, 22.0 + 52.0 * y, 3.4, 2.4);
         }
     }

@@ -1,0 +1,104 @@
+//! Checks: the list by minutes, and the page of one check.
+
+use super::{Link, Speaks, Takes, finding_link, fix_link, speaks, terms};
+use crate::page_error::PageError;
+use crate::pages::Page;
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Path, State};
+use axum::response::Html;
+use suspect_core::knowledge::Check;
+
+struct Row {
+    href: String,
+    name: String,
+    plain: String,
+    minutes: String,
+    state: String,
+    tools: String,
+}
+
+struct Group {
+    title: &'static str,
+    rows: Vec<Row>,
+}
+
+#[derive(Template)]
+#[template(path = "handbook/checks.html")]
+struct ChecksPage {
+    place: &'static str,
+    chapter: &'static str,
+    total: usize,
+    groups: Vec<Group>,
+}
+
+/// Longest hands-on and waiting time of each group of the list.
+const GROUPS: [(&str, f64); 4] = [
+    ("A look: up to three minutes", 3.0),
+    ("Up to ten minutes", 10.0),
+    ("Up to an hour, most of it waiting", 60.0),
+    ("Longer", f64::INFINITY),
+];
+
+/// `GET /handbook/checks`
+pub async fn list(State(state): State<AppState>) -> Page {
+    let k = &state.knowledge;
+    let total = |c: &Check| c.work.minutes + c.work.waiting;
+    let mut groups = Vec::new();
+    let mut least = f64::NEG_INFINITY;
+    for (title, most) in GROUPS {
+        let mut members: Vec<&Check> = k.checks.iter().filter(|c| total(c) > least && total(c) <= most).collect();
+        members.sort_by(|a, b| total(a).total_cmp(&total(b)));
+        let row = |c: &Check| {
+            let Link { href, name } = finding_link(k, c.finding);
+            Row {
+                href,
+                name,
+                plain: k.finding(c.finding).plain.clone(),
+                minutes: show::minutes(total(c)),
+                state: c.work.state_words.join(", "),
+                tools: c.work.tools.join(", "),
+            }
+        };
+        groups.push(Group { title, rows: members.into_iter().map(row).collect() });
+        least = most;
+    }
+    groups.retain(|g| !g.rows.is_empty());
+    Ok(Html(ChecksPage { place: "handbook", chapter: "checks", total: k.checks.len(), groups }.render()?))
+}
+
+#[derive(Template)]
+#[template(path = "handbook/check.html")]
+struct CheckPage {
+    place: &'static str,
+    chapter: &'static str,
+    name: String,
+    plain: String,
+    takes: Takes,
+    speaks: Vec<Speaks>,
+    settles: Vec<Link>,
+    also_fix: Option<Link>,
+    terms: Vec<Link>,
+    all: &'static str,
+}
+
+/// `GET /handbook/checks/{check}`
+pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
+    let k = &state.knowledge;
+    let check = k.check(k.check_id(&id).ok_or(PageError::NotFound("check"))?);
+    let finding = k.finding(check.finding);
+    let page = CheckPage {
+        place: "handbook",
+        chapter: "checks",
+        name: check.work.name.clone(),
+        plain: show::sentence(&show::capital(&finding.plain)),
+        takes: Takes::new(k, &check.work),
+        speaks: speaks(k, check.finding),
+        settles: check.supersedes.iter().map(|f| finding_link(k, *f)).collect(),
+        also_fix: finding.also_fix.map(|x| fix_link(k, x)),
+        terms: terms(k, &finding.id),
+        all: urls::CHECKS,
+    };
+    Ok(Html(page.render()?))
+}
