@@ -91,7 +91,7 @@ pub fn read(knowledge: &Knowledge, name: &str, text: &str) -> Result<Vignette, F
     let causes =
         [("truth", &expect.truth), ("leader", &expect.leader), ("top_three", &expect.top_three), ("not_leader", &expect.not_leader)];
     for (key, names) in causes {
-        for id in names.0.iter().filter(|id| knowledge.cause_id(id).is_none()) {
+        if let Some(id) = names.0.iter().find(|id| knowledge.cause_id(id).is_none()) {
             let known = knowledge.causes.iter().map(|c| c.id.as_str());
             return Err(refuse(&format!("expect.{key}"), format!("`{}` is no known cause{}", short(id), hint(id, known))));
         }

@@ -42,11 +42,19 @@ fn fixed(values: impl Iterator<Item = f64>) -> [f64; MOST_CAUSES] {
 /// Weight of a cause that says nothing of a finding beside one that does: lost in rounding.
 const UNHEARD: f64 = 1e-20;
 
+/// What a column needs to weigh pairs, by the kind of its finding.
+#[allow(clippy::large_enum_variant, reason = "a handful live on the heap for one ranking")]
+pub(crate) enum PairTable {
+    Presence { base: f64, slope: f64, inverse: f64, absent: [f64; MOST_CAUSES] },
+    Mean { part: [f64; MOST_CAUSES], share: [f64; MOST_CAUSES] },
+    OneByOne,
+}
+
 /// The causes of each hypothesis in the order of [`super::priors`]: `unlisted`, causes alone, pairs.
 #[derive(Debug, Clone)]
 pub(crate) struct Members {
-    ones: Vec<u16>,
-    twos: Vec<[u16; 2]>,
+    pub ones: Vec<u16>,
+    pub twos: Vec<[u16; 2]>,
 }
 
 impl Members {
@@ -113,30 +121,47 @@ impl Column {
         column
     }
 
-    /// Likelihood ratios for every hypothesis of a case. Thousands of pairs share a hundred causes, so the loops over pairs read
-    /// two small tables and take no decision: an unlinked cause enters with the background, which leaves the other alone.
-    pub fn ratios(&self, knowledge: &Knowledge, members: &Members) -> Vec<f64> {
-        let mut out = Vec::with_capacity(1 + members.ones.len() + members.twos.len());
-        out.push(1.0);
-        out.extend(members.ones.iter().map(|c| self.single[*c as usize]));
-        let pairs = members.twos.iter().map(|[i, j]| (*i as usize % MOST_CAUSES, *j as usize % MOST_CAUSES));
+    /// What the loop over pairs reads: thousands of pairs share a hundred causes, so it reads small tables and takes no decision. An
+    /// unlinked cause enters with the background, which leaves the other alone.
+    pub fn pair_table(&self) -> PairTable {
         if let Some((absent, background)) = &self.absent {
-            let (base, slope) = (self.weights[1] / self.unlisted, (self.weights[0] - self.weights[1]) / self.unlisted);
-            let inverse = 1.0 / background;
-            let absent = fixed(absent.iter().copied());
-            out.extend(pairs.map(|(i, j)| base + slope * (absent[i] * absent[j] * inverse).clamp(FLOOR, 1.0 - FLOOR)));
+            PairTable::Presence {
+                base: self.weights[1] / self.unlisted,
+                slope: (self.weights[0] - self.weights[1]) / self.unlisted,
+                inverse: 1.0 / background,
+                absent: fixed(absent.iter().copied()),
+            }
         } else if self.tries() || matches!(self.kind, Kind::Cleared(_)) {
-            let one = |i: usize| CauseId(i as u16);
-            let ratio =
-                |(i, j)| if self.linked[i] || self.linked[j] { self.ratio(knowledge, Hypothesis::Two(one(i), one(j))) } else { 1.0 };
-            out.extend(pairs.map(ratio));
+            PairTable::OneByOne
         } else {
             // Mean of the linked: an unlinked cause weighs next to nothing, and only counts beside another unlinked one.
             let share = fixed(self.linked.iter().map(|l| if *l { 1.0 } else { UNHEARD }));
-            let part = fixed(self.single.iter().zip(&share).map(|(s, w)| s * w));
-            out.extend(pairs.map(|(i, j)| (part[i] + part[j]) / (share[i] + share[j])));
+            PairTable::Mean { part: fixed(self.single.iter().zip(&share).map(|(s, w)| s * w)), share }
         }
-        out
+    }
+
+    /// Likelihood ratios of `unlisted` and the causes alone.
+    pub fn ratios_alone(&self, members: &Members, out: &mut Vec<f64>) {
+        out.clear();
+        out.push(1.0);
+        out.extend(members.ones.iter().map(|c| self.single[*c as usize]));
+    }
+
+    /// Likelihood ratios of some pairs.
+    pub fn ratios_of_pairs(&self, knowledge: &Knowledge, table: &PairTable, pairs: &[[u16; 2]], out: &mut Vec<f64>) {
+        out.clear();
+        let pairs = pairs.iter().map(|[i, j]| (*i as usize % MOST_CAUSES, *j as usize % MOST_CAUSES));
+        match table {
+            PairTable::Presence { base, slope, inverse, absent } => {
+                out.extend(pairs.map(|(i, j)| base + slope * (absent[i] * absent[j] * inverse).clamp(FLOOR, 1.0 - FLOOR)))
+            }
+            PairTable::Mean { part, share } => out.extend(pairs.map(|(i, j)| (part[i] + part[j]) / (share[i] + share[j]))),
+            PairTable::OneByOne => {
+                let pair = |i: usize, j: usize| Hypothesis::Two(CauseId(i as u16), CauseId(j as u16));
+                let touched = |(i, j)| self.linked[i] || self.linked[j];
+                out.extend(pairs.map(|(i, j)| if touched((i, j)) { self.ratio(knowledge, pair(i, j)) } else { 1.0 }))
+            }
+        }
     }
 
     /// Likelihood ratio of the item for a hypothesis, against `unlisted`.

@@ -1,6 +1,6 @@
 //! The line-up: every suspect with its probability and its ledger.
 
-use super::{Hypothesis, Posterior, agreement, columns, decibans, ledger, weigh};
+use super::{Hypothesis, Posterior, columns, decibans, ledger, weigh};
 use crate::evidence::{Evidence, Facts, Source};
 use crate::knowledge::{CauseId, FindingId, Knowledge};
 
@@ -110,8 +110,7 @@ pub fn rank_plain(knowledge: &Knowledge, facts: &Facts) -> LineUp {
 
 fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineUp {
     let columns = columns(knowledge, &evidence);
-    let (mut posterior, ratios) = weigh(knowledge, &evidence, &columns, with_pairs);
-    posterior.agreement = agreement(&evidence, &posterior, &ratios);
+    let posterior = weigh(knowledge, &evidence, &columns, with_pairs, true);
     let (involved, before) = (posterior.involved(), posterior.involved_before());
     let mut alone = vec![(0.0, 0.0); knowledge.causes.len()];
     let mut pairs = Vec::new();

@@ -90,61 +90,123 @@ pub fn priors(knowledge: &Knowledge, context: &crate::profile::Context, with_pai
 
 /// Weighs the evidence for every hypothesis. Without the agreement of each item with the rest, which only a line-up shows.
 pub fn posterior(knowledge: &Knowledge, evidence: &Evidence, with_pairs: bool) -> Posterior {
-    weigh(knowledge, evidence, &columns(knowledge, evidence), with_pairs).0
+    weigh(knowledge, evidence, &columns(knowledge, evidence), with_pairs, false)
 }
 
-/// Likelihood ratios of all items for all hypotheses, and of each group as a whole.
-pub(crate) struct Ratios {
-    items: Vec<Vec<f64>>,
-    groups: Vec<Vec<f64>>,
-}
+/// Pairs weighed at a time: the ratios of all items for so many stay in the processor's cache.
+const BLOCK: usize = 512;
 
 /// The same with columns already made. Works with likelihood ratios instead of decibans: no logarithm in the inner loop.
-pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], with_pairs: bool) -> (Posterior, Ratios) {
+pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], with_pairs: bool, with_agreement: bool) -> Posterior {
     let (hypotheses, prior) = priors(knowledge, &evidence.context, with_pairs);
     let members = Members::of(&hypotheses);
-    let items: Vec<Vec<f64>> = columns.iter().map(|c| c.ratios(knowledge, &members)).collect();
+    let alone = prior.len() - members.twos.len();
     let mut probability = prior.clone();
-    for (n, i) in ungrouped(evidence).into_iter().enumerate() {
-        probability.iter_mut().zip(&items[i]).for_each(|(p, r)| *p *= r);
-        // Hundreds of strong findings must not run out of the number range; a ratio is at most about 200.
-        if n % 16 == 15 {
-            normalise(&mut probability);
-        }
+    let mut block = Block::new(evidence, with_agreement);
+    block.fill(|i, out| columns[i].ratios_alone(&members, out));
+    block.scale(&prior[..alone]);
+    block.weigh(&mut probability[..alone]);
+    let tables: Vec<_> = columns.iter().map(Column::pair_table).collect();
+    for (pairs, mass) in members.twos.chunks(BLOCK).zip(probability[alone..].chunks_mut(BLOCK)) {
+        block.fill(|i, out| columns[i].ratios_of_pairs(knowledge, &tables[i], pairs, out));
+        block.weigh(mass);
     }
-    let mut order = Vec::new();
-    let whole = |g: &Vec<usize>| (0..prior.len()).map(|h| group_ratio(g, None, h, &items, &mut order)).collect();
-    let groups: Vec<Vec<f64>> = evidence.groups.iter().map(whole).collect();
-    for whole in &groups {
-        probability.iter_mut().zip(whole).for_each(|(p, r)| *p *= r);
-        normalise(&mut probability);
-    }
-    normalise(&mut probability);
-    let posterior = Posterior { hypotheses, prior, probability, agreement: Vec::new(), causes: knowledge.causes.len(), members };
-    (posterior, Ratios { items, groups })
+    let total = normalise(&mut probability);
+    let agreement = block.without.iter().map(|w| -decibans(w / total)).collect();
+    Posterior { hypotheses, prior, probability, agreement, causes: knowledge.causes.len(), members }
 }
 
-/// Items that stand in no group.
-fn ungrouped(evidence: &Evidence) -> Vec<usize> {
-    (0..evidence.items.len()).filter(|i| !evidence.groups.iter().any(|g| g.contains(i))).collect()
+/// Weighs some hypotheses at a time.
+struct Block<'e> {
+    groups: &'e [Vec<usize>],
+    /// Items that stand in no group.
+    alone: Vec<usize>,
+    /// Likelihood ratios by item.
+    ratios: Vec<Vec<f64>>,
+    /// By item in no group, and by group: the same factor for every hypothesis, so that products stay in the number range.
+    scales: Vec<f64>,
+    group_scales: Vec<f64>,
+    /// Likelihood ratios by group.
+    wholes: Vec<Vec<f64>>,
+    /// Mass that would be there without each item, summed over the blocks; empty unless asked for.
+    without: Vec<f64>,
+    order: Vec<f64>,
 }
 
-/// r_f of every item: how far it agrees with the rest, in decibans. The mass that would be there without the item says it:
-/// an ungrouped item simply leaves; in a group the others may count for more.
-pub(crate) fn agreement(evidence: &Evidence, posterior: &Posterior, ratios: &Ratios) -> Vec<f64> {
-    let probability = &posterior.probability;
-    let mut without = vec![0.0; evidence.items.len()];
-    for i in ungrouped(evidence) {
-        without[i] = sum(probability.len(), |h| probability[h] / ratios.items[i][h]);
-    }
-    let mut order = Vec::new();
-    for (group, whole) in evidence.groups.iter().zip(&ratios.groups) {
-        for i in group {
-            without[*i] =
-                sum(probability.len(), |h| probability[h] * group_ratio(group, Some(*i), h, &ratios.items, &mut order) / whole[h]);
+impl<'e> Block<'e> {
+    fn new(evidence: &'e Evidence, with_agreement: bool) -> Self {
+        let items = evidence.items.len();
+        Self {
+            groups: &evidence.groups,
+            alone: (0..items).filter(|i| !evidence.groups.iter().any(|g| g.contains(i))).collect(),
+            ratios: vec![Vec::with_capacity(BLOCK); items],
+            scales: vec![1.0; items],
+            group_scales: vec![1.0; evidence.groups.len()],
+            wholes: vec![Vec::with_capacity(BLOCK); evidence.groups.len()],
+            without: if with_agreement { vec![0.0; items] } else { Vec::new() },
+            order: Vec::new(),
         }
     }
-    without.into_iter().map(|w: f64| -decibans(w)).collect()
+
+    fn fill(&mut self, of: impl Fn(usize, &mut Vec<f64>)) {
+        self.ratios.iter_mut().enumerate().for_each(|(i, out)| of(i, out));
+    }
+
+    /// Hundreds of strong findings must not run out of the number range: everything is measured against the hypothesis that is best
+    /// so far, found in logarithms.
+    fn scale(&mut self, prior: &[f64]) {
+        let mut log: Vec<f64> = prior.iter().map(|p| p.ln()).collect();
+        for i in &self.alone {
+            log.iter_mut().zip(&self.ratios[*i]).for_each(|(l, r)| *l += r.ln());
+        }
+        for group in self.groups {
+            for (h, l) in log.iter_mut().enumerate() {
+                *l += group_ratio(group, None, h, &self.ratios, &mut self.order).ln();
+            }
+        }
+        let best = (0..log.len()).max_by(|a, b| log[*a].total_cmp(&log[*b])).unwrap_or(0);
+        for i in &self.alone {
+            self.scales[*i] = 1.0 / self.ratios[*i][best];
+        }
+        for (scale, group) in self.group_scales.iter_mut().zip(self.groups) {
+            *scale = 1.0 / group_ratio(group, None, best, &self.ratios, &mut self.order);
+        }
+    }
+
+    /// Multiplies the mass by all items, and notes what would be there without each: an ungrouped item simply leaves; in a group the
+    /// others may count for more.
+    fn weigh(&mut self, mass: &mut [f64]) {
+        for i in &self.alone {
+            let scale = self.scales[*i];
+            mass.iter_mut().zip(&self.ratios[*i]).for_each(|(p, r)| *p *= r * scale);
+        }
+        for ((group, scale), whole) in self.groups.iter().zip(&self.group_scales).zip(&mut self.wholes) {
+            whole.clear();
+            match group[..] {
+                [a, b] => whole.extend(self.ratios[a].iter().zip(&self.ratios[b]).map(|(a, b)| group_of_two(*a, *b))),
+                _ => whole.extend((0..mass.len()).map(|h| group_ratio(group, None, h, &self.ratios, &mut self.order))),
+            }
+            mass.iter_mut().zip(whole).for_each(|(p, r)| *p *= *r * scale);
+        }
+        if self.without.is_empty() {
+            return;
+        }
+        for i in &self.alone {
+            let ratios = &self.ratios[*i][..mass.len()];
+            self.without[*i] += sum(mass.len(), |h| mass[h] / ratios[h]);
+        }
+        for (group, whole) in self.groups.iter().zip(&self.wholes) {
+            for i in group {
+                self.without[*i] += match group[..] {
+                    [a, b] => {
+                        let other = &self.ratios[if *i == a { b } else { a }];
+                        sum(mass.len(), |h| mass[h] * other[h] / whole[h])
+                    }
+                    _ => sum(mass.len(), |h| mass[h] * group_ratio(group, Some(*i), h, &self.ratios, &mut self.order) / whole[h]),
+                };
+            }
+        }
+    }
 }
 
 /// A sum of many terms in four strands, so that no addition waits for the one before.
@@ -159,31 +221,17 @@ fn sum(terms: usize, mut term: impl FnMut(usize) -> f64) -> f64 {
     strands.iter().sum::<f64>() + (whole..terms).map(term).sum::<f64>()
 }
 
-/// Scales to a sum of 1. Done after every item, so that hundreds of strong findings cannot run out of the number range.
-fn normalise(mass: &mut [f64]) {
-    let scale = 1.0 / mass.iter().sum::<f64>();
+/// Scales to a sum of 1 and tells what the sum was.
+fn normalise(mass: &mut [f64]) -> f64 {
+    let total = sum(mass.len(), |h| mass[h]);
+    let scale = 1.0 / total;
     mass.iter_mut().for_each(|m| *m *= scale);
+    total
 }
 
 /// Likelihood ratio of a whole group, one item left out if asked: same-signed weights count 1, ½, ¼ …, which are the ratio itself,
 /// its square root, the root of that.
 fn group_ratio(group: &[usize], left_out: Option<usize>, h: usize, ratios: &[Vec<f64>], order: &mut Vec<f64>) -> f64 {
-    // Nearly every group has two members: the stronger counts whole, the weaker by its root.
-    if let [a, b] = *group {
-        let (a, b) = (ratios[a][h], ratios[b][h]);
-        return match left_out {
-            Some(out) => {
-                if out == group[0] {
-                    b
-                } else {
-                    a
-                }
-            }
-            None if (a > 1.0) != (b > 1.0) => a * b,
-            None if (a > b) == (a > 1.0) => a * b.sqrt(),
-            None => b * a.sqrt(),
-        };
-    }
     let mut product = 1.0;
     for positive in [true, false] {
         order.clear();
@@ -195,6 +243,16 @@ fn group_ratio(group: &[usize], left_out: Option<usize>, h: usize, ratios: &[Vec
         }
     }
     product
+}
+
+/// The same for a group of two, as nearly all are: of two weights with the same sign the stronger counts whole, the weaker by its root.
+fn group_of_two(a: f64, b: f64) -> f64 {
+    let (first, second) = (a * b.sqrt(), b * a.sqrt());
+    match (a > 1.0, b > 1.0) {
+        (true, true) => first.max(second),
+        (false, false) => first.min(second),
+        _ => a * b,
+    }
 }
 
 /// One column of weights per item of evidence.
@@ -238,8 +296,11 @@ impl Posterior {
 
     fn involvement(&self, mass: &[f64]) -> Vec<f64> {
         let mut out = vec![0.0; self.causes];
-        for (h, p) in self.hypotheses.iter().zip(mass) {
-            h.causes().for_each(|c| out[c.at()] += p);
+        let (ones, twos) = mass[1..].split_at(self.members.ones.len());
+        self.members.ones.iter().zip(ones).for_each(|(c, p)| out[*c as usize] += p);
+        for ([i, j], p) in self.members.twos.iter().zip(twos) {
+            out[*i as usize] += p;
+            out[*j as usize] += p;
         }
         out
     }
@@ -252,10 +313,12 @@ impl Posterior {
     /// What one more, ungrouped piece of evidence would do: its probability as a ratio to that under `unlisted`, and how far each
     /// cause would be involved after it.
     pub(crate) fn after(&self, knowledge: &Knowledge, column: &Column) -> (f64, Vec<f64>) {
-        let mut mass = column.ratios(knowledge, &self.members);
+        let (mut mass, mut pairs) = (Vec::with_capacity(self.probability.len()), Vec::new());
+        column.ratios_alone(&self.members, &mut mass);
+        column.ratios_of_pairs(knowledge, &column.pair_table(), &self.members.twos, &mut pairs);
+        mass.append(&mut pairs);
         mass.iter_mut().zip(&self.probability).for_each(|(m, p)| *m *= p);
-        let ratio = mass.iter().sum();
-        normalise(&mut mass);
+        let ratio = normalise(&mut mass);
         (ratio, self.involvement(&mass))
     }
 }

@@ -32,7 +32,7 @@ fn layer_step(pen: &mut Pen, faulty: bool) {
 fn layer_steps_repeated(pen: &mut Pen, faulty: bool) {
     pen.plate();
     pen.layers(11, 5.8, |n| {
-        let shift = if faulty { -6.0 * ((n + 1) / 2) as f64 + 16.0 } else { 0.0 };
+        let shift = if faulty { -6.0 * n.div_ceil(2) as f64 + 16.0 } else { 0.0 };
         Some((38.0 + shift, 82.0 + shift))
     });
     if faulty {

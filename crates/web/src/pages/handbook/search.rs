@@ -41,8 +41,11 @@ struct SearchPage {
     chapters: Vec<Chapter>,
 }
 
+/// Whether a find is of one kind.
+type Kind = fn(&Topic) -> bool;
+
 /// Kinds of finds in the order they are shown.
-const KINDS: [(&str, fn(&Topic) -> bool); 5] = [
+const KINDS: [(&str, Kind); 5] = [
     ("Signs", |t| matches!(t, Topic::Finding(_))),
     ("Suspects", |t| matches!(t, Topic::Cause(_))),
     ("Checks", |t| matches!(t, Topic::Check(_))),
