@@ -1,5 +1,5 @@
-//! What each bench stands for: `rank` is one re-rank with pairs, as after each answer; `plan` is the one-level plan without
-//! previews; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
+//! What each bench stands for: `rank` is one re-rank with pairs, as after each answer; `plan_one_level` and `plan` (two
+//! levels) are plans without previews; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use std::hint::black_box;
@@ -24,6 +24,10 @@ fn reasoning(c: &mut Criterion) {
     let workshop = Workshop::default();
     c.bench_function("load", |b| b.iter(|| Knowledge::load(black_box(&files)).expect("valid")));
     c.bench_function("rank", |b| b.iter(|| ranking::rank(&knowledge, black_box(&facts))));
+    let one_level = Workshop { second_level: 0, ..Workshop::default() };
+    c.bench_function("plan_one_level", |b| {
+        b.iter(|| outline(&knowledge, black_box(&facts), &line_up.posterior, &one_level, Present::default(), &[]))
+    });
     c.bench_function("plan", |b| b.iter(|| outline(&knowledge, black_box(&facts), &line_up.posterior, &workshop, Present::default(), &[])));
     c.bench_function("report", |b| b.iter(|| report::line_up(&knowledge, black_box(&facts), report::Mode::Full)));
 }

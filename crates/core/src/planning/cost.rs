@@ -24,6 +24,8 @@ pub struct Workshop {
     pub open: f64,
     /// Minutes that giving up costs: ask the maker, replace the part.
     pub give_up: f64,
+    /// How many of the best steps are thought through two levels deep; 0 for one level only.
+    pub second_level: usize,
     /// Names of tools that are not at hand.
     pub missing_tools: Vec<String>,
     /// Identifiers of checks and fixes put off for now.
@@ -42,6 +44,7 @@ impl Default for Workshop {
             unload: 2.0,
             open: 3.0,
             give_up: 240.0,
+            second_level: 8,
             missing_tools: Vec::new(),
             not_now: Vec::new(),
         }

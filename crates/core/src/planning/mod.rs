@@ -1,12 +1,14 @@
 //! What to do next: the check or fix that lowers the expected cost of repair most.
 //!
 //! Decision-theoretic troubleshooting (Heckerman, Breese & Rommelse 1995; Langseth & Jensen 2003): fixes by gain per cost,
-//! checks by the cost they save, one level of look-ahead.
+//! checks by the cost they save. Checks and fixes are candidates alike; the best few are thought through two levels deep.
 
 mod cost;
+mod look_ahead;
 mod repair;
 
 pub use cost::{Present, Workshop, check_cost, fix_cost};
+use look_ahead::LookAhead;
 pub use repair::{Network, Repair, Scratch};
 
 use crate::evidence::{Answer, Confidence, Evidence, Facts, Item, Sighting};
@@ -99,72 +101,34 @@ pub fn outline(
 ) -> Plan {
     let stops_held = stops.to_vec();
     if let Some(first) = stops.first() {
-        let work = &knowledge.stops[*first].work;
-        let minutes = work.minutes + work.waiting;
-        let step = Step { action: Action::ClearStop(*first), minutes, value: minutes, saves: 0.0, cures: 0.0, outcomes: Vec::new() };
+        let action = Action::ClearStop(*first);
+        let minutes = minutes(knowledge, workshop, action);
+        let step = Step { action, minutes, value: minutes, saves: 0.0, cures: 0.0, outcomes: Vec::new() };
         return Plan { steps: vec![step], expected_minutes: minutes, fixes_alone: minutes, stops: stops_held };
     }
     let network = Network::new(knowledge, posterior, workshop);
     let done = done(knowledge, facts, workshop);
-    let mut scratch = Scratch::default();
-    let alone = network.repair(&network.mass, &done.fixes, present, &mut scratch);
-    let total: f64 = network.mass.iter().sum();
+    let mut ahead = LookAhead::new(knowledge, &network, workshop, present, &done.fixes);
+    let alone = ahead.fixes_alone();
 
     let mut steps: Vec<Step> = Vec::new();
-    let mut outcome = vec![0.0; network.mass.len()];
-    for (q, check) in knowledge.checks.iter().enumerate() {
-        if done.checks[q] {
-            continue;
-        }
-        let (cost, after) = check_cost(check, present, workshop);
-        let mut done_then = None;
-        if let Some(fix) = knowledge.finding(check.finding).also_fix {
-            let mut fixes = done.fixes.clone();
-            fixes[fix.at()] = true;
-            done_then = Some(fixes);
-        }
-        let likelihoods = check_likelihoods(knowledge, &network, check.finding);
-        let mut value = cost * total;
-        let mut cures = 0.0;
-        for (s, column) in likelihoods.iter().enumerate() {
-            for (o, (m, l)) in outcome.iter_mut().zip(network.mass.iter().zip(column)) {
-                *o = m * l;
-            }
-            if check.ends_case.contains(&s) {
-                cures += outcome.iter().sum::<f64>();
-                continue;
-            }
-            value += network.repair(&outcome, done_then.as_ref().unwrap_or(&done.fixes), after, &mut scratch).cost;
-        }
-        let saves = alone.cost - value;
-        if saves > WORTH {
-            let minutes = check.work.minutes + check.work.waiting;
-            steps.push(Step { action: Action::Check(CheckId(q as u16)), minutes, value, saves, cures, outcomes: Vec::new() });
+    let candidates = (0..knowledge.checks.len()).filter(|q| !done.checks[*q]).map(|q| Action::Check(CheckId(q as u16)));
+    let fixes = (0..knowledge.fixes.len() as u16).map(FixId).filter(|x| !done.fixes[x.at()] && network.touched_by(*x));
+    for action in candidates.chain(fixes.map(Action::Fix)).chain([Action::GiveUp]) {
+        let worth = ahead.worth(action, &[]);
+        let saves = alone - worth.value;
+        if saves > WORTH || !matches!(action, Action::Check(_)) {
+            let minutes = minutes(knowledge, workshop, action);
+            steps.push(Step { action, minutes, value: worth.value, saves, cures: worth.cures, outcomes: Vec::new() });
         }
     }
-    let mut changed = Vec::new();
-    for x in (0..knowledge.fixes.len()).map(|x| FixId(x as u16)) {
-        if done.fixes[x.at()] || !network.touched_by(x) {
-            continue;
-        }
-        let mut mass = network.mass.clone();
-        let cures = network.apply(&mut mass, x, &mut changed);
-        let mut fixes = done.fixes.clone();
-        fixes[x.at()] = true;
-        let value = network.cost(x, present) * total + network.repair(&mass, &fixes, Present::PRINTED, &mut scratch).cost;
-        let fix = knowledge.fix(x);
-        let minutes = fix.work.minutes + fix.work.waiting + fix.verify_minutes + fix.verify_waiting;
-        steps.push(Step { action: Action::Fix(x), minutes, value, saves: alone.cost - value, cures, outcomes: Vec::new() });
+    steps.sort_by(|a, b| a.value.total_cmp(&b.value));
+    // The second level: what the best few are worth when after each another of them may follow.
+    let best: Vec<Action> = steps.iter().map(|s| s.action).filter(|a| *a != Action::GiveUp).take(workshop.second_level).collect();
+    for step in steps.iter_mut().filter(|s| best.contains(&s.action)) {
+        step.value = ahead.worth(step.action, &best).value;
+        step.saves = alone - step.value;
     }
-    let give_up = workshop.give_up * total;
-    steps.push(Step {
-        action: Action::GiveUp,
-        minutes: workshop.give_up,
-        value: give_up,
-        saves: alone.cost - give_up,
-        cures: 0.0,
-        outcomes: Vec::new(),
-    });
     // Stable: ties keep knowledge order, checks before fixes.
     steps.sort_by(|a, b| a.value.total_cmp(&b.value));
     let end = steps.iter().position(|s| s.action == Action::GiveUp).map_or(steps.len(), |p| p + 1);
@@ -176,7 +140,20 @@ pub fn outline(
     });
     steps.truncate(OFFERED);
     let expected_minutes = steps.first().map_or(0.0, |s| s.value);
-    Plan { steps, expected_minutes, fixes_alone: alone.cost, stops: stops_held }
+    Plan { steps, expected_minutes, fixes_alone: alone, stops: stops_held }
+}
+
+/// Hands-on and waiting minutes of a step, a fix with its verification.
+fn minutes(knowledge: &Knowledge, workshop: &Workshop, action: Action) -> f64 {
+    match action {
+        Action::Check(check) => knowledge.check(check).work.minutes + knowledge.check(check).work.waiting,
+        Action::Fix(fix) => {
+            let fix = knowledge.fix(fix);
+            fix.work.minutes + fix.work.waiting + fix.verify_minutes + fix.verify_waiting
+        }
+        Action::ClearStop(stop) => knowledge.stops[stop].work.minutes + knowledge.stops[stop].work.waiting,
+        Action::GiveUp => workshop.give_up,
+    }
 }
 
 struct DoneSteps {

@@ -68,23 +68,29 @@ pub struct Posterior {
 pub fn priors(knowledge: &Knowledge, context: &crate::profile::Context, with_pairs: bool) -> (Vec<Hypothesis>, Vec<f64>) {
     let weights: Vec<f64> = knowledge.cause_ids().map(|c| knowledge.weight(c, context)).collect();
     let total: f64 = weights.iter().sum();
-    let mut hypotheses = vec![Hypothesis::Unlisted];
-    let mut prior = vec![P_UNLISTED];
-    let pair_total: f64 = if with_pairs { knowledge.pairs.iter().map(|(i, j)| weights[i.at()] * weights[j.at()]).sum() } else { 0.0 };
-    let singles = 1.0 - P_UNLISTED - if pair_total > 0.0 { P_PAIRS } else { 0.0 };
+    let most = 1 + weights.len() + if with_pairs { knowledge.pairs.len() } else { 0 };
+    let (mut hypotheses, mut prior) = (Vec::with_capacity(most), Vec::with_capacity(most));
+    hypotheses.push(Hypothesis::Unlisted);
+    prior.push(P_UNLISTED);
     for c in knowledge.cause_ids().filter(|c| weights[c.at()] > 0.0) {
         hypotheses.push(Hypothesis::One(c));
-        prior.push(singles * weights[c.at()] / total);
+        prior.push(weights[c.at()] / total);
     }
-    if pair_total > 0.0 {
+    let singles = prior.len();
+    let mut pair_total = 0.0;
+    if with_pairs {
         for &(i, j) in &knowledge.pairs {
             let product = weights[i.at()] * weights[j.at()];
             if product > 0.0 {
                 hypotheses.push(Hypothesis::Two(i, j));
-                prior.push(P_PAIRS * product / pair_total);
+                prior.push(product);
+                pair_total += product;
             }
         }
     }
+    let share = 1.0 - P_UNLISTED - if pair_total > 0.0 { P_PAIRS } else { 0.0 };
+    prior[1..singles].iter_mut().for_each(|p| *p *= share);
+    prior[singles..].iter_mut().for_each(|p| *p *= P_PAIRS / pair_total);
     (hypotheses, prior)
 }
 

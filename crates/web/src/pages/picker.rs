@@ -36,6 +36,8 @@ pub struct Row {
     pub id: String,
     pub question: String,
     pub term: String,
+    /// The sign drawn, good beside faulty; empty where there is nothing to draw.
+    pub picture: String,
     pub options: Vec<Choice>,
     pub as_list: bool,
     pub error: Option<String>,
@@ -85,7 +87,7 @@ pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors, asks_trie
         .iter()
         .enumerate()
         .map(|(n, (title, hint, section, regions))| {
-            let mut rows: Vec<Row> = asked(knowledge, n).map(|f| row(f, fields, errors)).collect();
+            let mut rows: Vec<Row> = asked(knowledge, n).map(|f| row(knowledge, f, fields, errors)).collect();
             rows.sort_by_key(|r| {
                 regions.iter().position(|g| knowledge.finding_id(&r.id).is_some_and(|f| knowledge.finding(f).region == *g))
             });
@@ -120,7 +122,7 @@ fn asked(knowledge: &Knowledge, group: usize) -> impl Iterator<Item = &Finding> 
     knowledge.findings.iter().filter(move |f| f.section == section && (regions.contains(&f.region.as_str()) || section == Section::History))
 }
 
-fn row(f: &Finding, fields: &Fields, errors: &Errors) -> Row {
+fn row(knowledge: &Knowledge, f: &Finding, fields: &Fields, errors: &Errors) -> Row {
     let name = format!("f.{}", f.id);
     let given = fields.get(&name);
     let choice = |value: &str, label: &str| Choice { value: value.to_string(), label: label.to_string(), chosen: given == value };
@@ -148,6 +150,7 @@ fn row(f: &Finding, fields: &Fields, errors: &Errors) -> Row {
     Row {
         question: f.question.clone(),
         term: f.term.clone(),
+        picture: knowledge.finding_id(&f.id).map(|id| super::handbook::picture(knowledge, id)).unwrap_or_default(),
         as_list: f.states.len() > MOST_BUTTONS,
         options,
         error: errors.get(&name).cloned(),
