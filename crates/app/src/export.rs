@@ -2,7 +2,6 @@
 
 use anyhow::{Context, Result};
 use clap::{Args, ValueEnum};
-use std::io::Write;
 use std::path::PathBuf;
 use std::process::ExitCode;
 use suspect_core::case::file;
@@ -49,9 +48,6 @@ pub fn run(options: &Options) -> Result<ExitCode> {
         Format::Json => serde_json::to_string_pretty(&export::json(&knowledge))? + "\n",
         Format::Bif => export::bif(&knowledge, &facts),
     };
-    match std::io::stdout().write_all(text.as_bytes()) {
-        // Whoever reads may stop reading: `export … | head` is no failure.
-        Err(e) if e.kind() != std::io::ErrorKind::BrokenPipe => Err(e.into()),
-        _ => Ok(ExitCode::SUCCESS),
-    }
+    crate::print_out(&text)?;
+    Ok(ExitCode::SUCCESS)
 }

@@ -8,6 +8,7 @@ mod serve;
 mod trial;
 
 use clap::{Parser, Subcommand};
+use std::io::Write;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -59,6 +60,14 @@ enum KnowledgeCommand {
         #[arg(long)]
         json: bool,
     },
+}
+
+/// Prints a text. Whoever reads may stop reading: `export … | head` is no failure.
+fn print_out(text: &str) -> anyhow::Result<()> {
+    match std::io::stdout().write_all(text.as_bytes()) {
+        Err(e) if e.kind() != std::io::ErrorKind::BrokenPipe => Err(e.into()),
+        _ => Ok(()),
+    }
 }
 
 /// Runs what waits on network and database; the other commands need no runtime.

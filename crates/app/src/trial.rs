@@ -28,11 +28,7 @@ pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCo
         }
     }
     let result = trial::run(&knowledge, &vignettes);
-    if json {
-        println!("{}", serde_json::to_string_pretty(&result)?);
-    } else {
-        print(&result);
-    }
+    crate::print_out(&if json { serde_json::to_string_pretty(&result)? + "\n" } else { told(&result) })?;
     Ok(if refused > 0 { ExitCode::from(2) } else { ExitCode::SUCCESS })
 }
 
@@ -48,36 +44,38 @@ fn collect(folder: &Path, files: &mut Vec<PathBuf>) -> std::io::Result<()> {
     Ok(())
 }
 
-fn print(trial: &Trial) {
+/// The figures as text: what failed first, then the shares, then the calibration.
+fn told(trial: &Trial) -> String {
+    let mut lines = Vec::new();
     for failure in &trial.failures {
-        println!("{}: {}", failure.name, failure.why);
-        failure.wrong.iter().for_each(|line| println!("    {line}"));
-        failure.explanation.iter().for_each(|line| println!("      {line}"));
+        lines.push(format!("{}: {}", failure.name, failure.why));
+        lines.extend(failure.wrong.iter().map(|line| format!("    {line}")));
+        lines.extend(failure.explanation.iter().map(|line| format!("      {line}")));
     }
     if !trial.failures.is_empty() {
-        println!();
+        lines.push(String::new());
     }
-    let share = |name: &str, s: Share| {
-        if s.of > 0 {
-            println!("{name:32} {:4} of {:4}   {:5.1} %", s.right, s.of, s.rate() * 100.0);
-        }
-    };
-    println!("{:32} {:4}", "vignettes", trial.vignettes);
-    share("leader right", trial.leader_right);
-    share("in the top three", trial.in_top_three);
-    share("next step as expected", trial.next_right);
-    share("kept from leading", trial.kept_back);
-    share("spread in early cases", trial.spread);
-    println!("{:32} {:4.2}", "mean rank of the truth", trial.mean_rank);
-    println!("{:32} {:4.2}", "mean probability of the truth", trial.mean_probability);
-    println!("{:32} {:5.3}", "Brier score", trial.brier);
-    println!("calibration      statements   said   came true");
+    lines.push(format!("{:32} {:4}", "vignettes", trial.vignettes));
+    let shares = [
+        ("leader right", trial.leader_right),
+        ("in the top three", trial.in_top_three),
+        ("next step as expected", trial.next_right),
+        ("kept from leading", trial.kept_back),
+        ("spread in early cases", trial.spread),
+    ];
+    let share = |(name, s): &(&str, Share)| format!("{name:32} {:4} of {:4}   {:5.1} %", s.right, s.of, s.rate() * 100.0);
+    lines.extend(shares.iter().filter(|(_, s)| s.of > 0).map(share));
+    lines.push(format!("{:32} {:4.2}", "mean rank of the truth", trial.mean_rank));
+    lines.push(format!("{:32} {:4.2}", "mean probability of the truth", trial.mean_probability));
+    lines.push(format!("{:32} {:5.3}", "Brier score", trial.brier));
+    lines.push("calibration      statements   said   came true".into());
     for (n, bin) in trial.calibration.iter().enumerate() {
         let range = format!("{:3} to {:3} %", n * 10, n * 10 + 10);
-        if bin.statements == 0 {
-            println!("  {range}   {:10}      –           –", 0);
+        lines.push(if bin.statements == 0 {
+            format!("  {range}   {:10}      –           –", 0)
         } else {
-            println!("  {range}   {:10} {:5.1} %     {:5.1} %", bin.statements, bin.said * 100.0, bin.came_true * 100.0);
-        }
+            format!("  {range}   {:10} {:5.1} %     {:5.1} %", bin.statements, bin.said * 100.0, bin.came_true * 100.0)
+        });
     }
+    lines.join("\n") + "\n"
 }

@@ -101,6 +101,97 @@ fn knowledge_check_counts_or_lists_every_problem() {
     }
 }
 
+/// A folder of its own below the temporary one, with the shipped knowledge in it; removed when dropped.
+struct Folder(std::path::PathBuf);
+
+impl Folder {
+    fn new(name: &str) -> Self {
+        let root = std::env::temp_dir().join(format!("us-{name}-{}", std::process::id()));
+        for (file, text) in suspect_core::knowledge::Knowledge::shipped_files() {
+            let path = root.join("knowledge").join(file);
+            std::fs::create_dir_all(path.parent().unwrap()).unwrap();
+            std::fs::write(path, text).unwrap();
+        }
+        Self(root)
+    }
+
+    fn change(&self, file: &str, change: impl Fn(String) -> String) {
+        let path = self.0.join("knowledge").join(file);
+        let text = std::fs::read_to_string(&path).unwrap();
+        std::fs::write(path, change(text)).unwrap();
+    }
+
+    fn path(&self, below: &str) -> String {
+        self.0.join(below).to_str().unwrap().to_string()
+    }
+}
+
+impl Drop for Folder {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_dir_all(&self.0);
+    }
+}
+
+#[test]
+fn every_kind_of_bad_knowledge_is_in_one_report() {
+    let folder = Folder::new("bad");
+    std::fs::remove_file(folder.path("knowledge/stops.toml")).unwrap();
+    folder.change("causes/bed.toml", |t| t.replacen("strands-apart = \"usually\"", "strands-apart = 1.5", 1));
+    folder.change("causes/flow.toml", |t| t.replacen("{ starts = 0.9 }", "{ startz = 0.9 }", 1));
+    folder.change("causes/path.toml", |t| t + "\n[plate-dirty]\nname = \"Twice\"\n");
+    folder.change("causes/feeder.toml", |t| {
+        t.replacen("[ground-out.consequence_of]", "[ground-out.consequence_of]\nground-out = \"often\"", 1)
+    });
+    folder.change("fixes/heat.toml", |_| "#".repeat(50_000_000));
+    let out = run(&["knowledge", "check", &folder.path("knowledge")], "");
+    let text = String::from_utf8(out.stderr).unwrap();
+    assert_eq!(out.status.code(), Some(2));
+    for part in [
+        "stops.toml: the file is missing",
+        "causes/bed.toml:1: nozzle-too-high.links.strands-apart: 1.5 is not a probability",
+        "restart-too-small.links.along-loop: `startz` is no state of it; did you mean `starts`?",
+        "causes/path.toml:",
+        "these lead to one another in a circle: ground-out",
+        "fixes/heat.toml: 50000000 bytes are too many",
+    ] {
+        assert!(text.contains(part), "{part} not in {text}");
+    }
+}
+
+#[test]
+fn a_trial_prints_figures_and_failures_and_refuses_what_is_no_vignette() {
+    let folder = Folder::new("trial");
+    let cases = folder.path("cases");
+    std::fs::create_dir_all(format!("{cases}/deep")).unwrap();
+    let with = |expect: &str| CASE.trim_end().trim_end_matches('}').to_string() + &format!(", \"expect\": {expect} }}");
+    std::fs::write(format!("{cases}/deep/one.json"), with(r#"{ "why": "A rule.", "leader": "spool-tangle" }"#)).unwrap();
+    let knowledge = folder.path("knowledge");
+    let out = run(&["knowledge", "trial", &cases, "--knowledge", &knowledge], "");
+    let text = String::from_utf8(out.stdout).unwrap();
+    assert!(out.status.success());
+    for part in ["deep/one: A rule.", "expected spool-tangle to lead, but", "leader right", "0 of    1", "Brier score", "90 to 100 %"] {
+        assert!(text.contains(part), "{part} not in {text}");
+    }
+    std::fs::write(format!("{cases}/two.json"), CASE).unwrap();
+    let out = run(&["knowledge", "trial", &cases, "--json"], "");
+    assert_eq!(out.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&out.stderr).contains("two: expect: a vignette says what it expects"));
+    assert_eq!(serde_json::from_slice::<Value>(&out.stdout).unwrap()["vignettes"], 1);
+}
+
+#[test]
+fn the_network_of_a_case_names_its_evidence() {
+    let folder = Folder::new("export");
+    let case = folder.path("case.json");
+    std::fs::write(&case, CASE).unwrap();
+    let out = run(&["knowledge", "export", "--format", "bif", "--case", &case], "");
+    let text = String::from_utf8(out.stdout).unwrap();
+    assert!(out.status.success() && text.starts_with("network usual-suspect {"));
+    assert!(text.contains("property \"evidence layer-step present\" ;"), "{}", &text[..400]);
+    std::fs::write(&case, "{").unwrap();
+    assert_eq!(run(&["knowledge", "export", "--format", "bif", "--case", &case], "").status.code(), Some(2));
+}
+
 #[test]
 fn an_unreachable_database_and_a_taken_port_give_one_clear_line() {
     let serve = |port: &str| {
