@@ -217,6 +217,7 @@ async fn every_page_is_accessible_quiet_and_fits_a_phone() {
         "/records".into(),
         "/suspects".into(),
         "/suspects/ground-out".into(),
+        "/suspects/bearing-worn".into(),
         "/handbook?q=stringy".into(),
         "/handbook/signs".into(),
         "/handbook/signs/strings".into(),
