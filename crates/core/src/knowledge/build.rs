@@ -14,9 +14,6 @@ const LEAST_BACKGROUND: f64 = 0.01;
 /// Most states a finding may have. Most have 2 to 5; "what changed last" has ten.
 pub const MOST_STATES: usize = 12;
 
-/// Most causes a knowledge may have; a power of two, so that the ranking's inner loops can wrap instead of checking bounds.
-pub const MOST_CAUSES: usize = 512;
-
 /// Identifiers with the index each stands for.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Index {
@@ -44,9 +41,6 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     number(entries.causes.iter().map(|(_, e)| e), &mut index.causes, CauseId, problems);
     number(entries.fixes.iter(), &mut index.fixes, FixId, problems);
     number(entries.findings.iter().map(|(_, e)| e), &mut index.findings, FindingId, problems);
-    if let Some((_, entry)) = entries.causes.get(MOST_CAUSES) {
-        problems.push(entry.problem("", format!("{} causes are too many: at most {MOST_CAUSES}", entries.causes.len())));
-    }
     let first_check = entries.findings.len() as u16;
     for (i, entry) in entries.checks.iter().enumerate() {
         index.checks.insert(entry.id.clone(), CheckId(i as u16));

@@ -12,7 +12,7 @@ mod strength;
 mod tried;
 mod types;
 
-pub use build::{MOST_CAUSES, MOST_STATES};
+pub use build::MOST_STATES;
 pub use links::{FLOOR, Table, results_of};
 pub use load::Problem;
 pub use strength::{WEIGHTS, WORDS};

@@ -2,9 +2,7 @@
 
 use super::Hypothesis;
 use crate::evidence::{Item, Source};
-use crate::knowledge::{
-    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_CAUSES, MOST_STATES, TryResult, fold, results_of, tried_likelihoods,
-};
+use crate::knowledge::{CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of, tried_likelihoods};
 
 /// Weights of one item for all causes alone, and what is needed to reckon pairs.
 #[derive(Debug)]
@@ -32,42 +30,51 @@ enum Kind {
     Cleared(f64),
 }
 
-/// A table by cause whose size the compiler knows: the loops over pairs then need no check of bounds.
-fn fixed(values: impl Iterator<Item = f64>) -> [f64; MOST_CAUSES] {
-    let mut table = [0.0; MOST_CAUSES];
-    table.iter_mut().zip(values).for_each(|(t, v)| *t = v);
-    table
-}
-
 /// Weight of a cause that says nothing of a finding beside one that does: lost in rounding.
 const UNHEARD: f64 = 1e-20;
 
 /// What a column needs to weigh pairs, by the kind of its finding.
-#[allow(clippy::large_enum_variant, reason = "a handful live on the heap for one ranking")]
-pub(crate) enum PairTable {
-    Presence { base: f64, slope: f64, inverse: f64, absent: [f64; MOST_CAUSES] },
-    Mean { part: [f64; MOST_CAUSES], share: [f64; MOST_CAUSES] },
+pub(crate) enum PairTable<'c> {
+    Presence { base: f64, slope: f64, inverse: f64, absent: &'c [f64] },
+    Mean { part: Vec<f64>, share: Vec<f64> },
     OneByOne,
+}
+
+/// Pairs of one cause with many that follow one another: (i, j), (i, j + 1), … Nearly all pairs are possible, so runs are long and
+/// the tables are read in a row.
+#[derive(Debug, Clone)]
+pub(crate) struct Run {
+    pub first: u16,
+    pub from: u16,
+    pub many: u16,
 }
 
 /// The causes of each hypothesis in the order of [`super::priors`]: `unlisted`, causes alone, pairs.
 #[derive(Debug, Clone)]
 pub(crate) struct Members {
     pub ones: Vec<u16>,
-    pub twos: Vec<[u16; 2]>,
+    pub runs: Vec<Run>,
+    /// How many pairs the runs hold.
+    pub pairs: usize,
 }
 
 impl Members {
     pub fn of(hypotheses: &[Hypothesis]) -> Self {
-        let (mut ones, mut twos) = (Vec::new(), Vec::with_capacity(hypotheses.len()));
+        let mut members = Self { ones: Vec::new(), runs: Vec::new(), pairs: 0 };
         for h in hypotheses {
             match *h {
                 Hypothesis::Unlisted => {}
-                Hypothesis::One(c) => ones.push(c.0),
-                Hypothesis::Two(i, j) => twos.push([i.0, j.0]),
+                Hypothesis::One(c) => members.ones.push(c.0),
+                Hypothesis::Two(i, j) => {
+                    members.pairs += 1;
+                    match members.runs.last_mut() {
+                        Some(run) if run.first == i.0 && run.from + run.many == j.0 => run.many += 1,
+                        _ => members.runs.push(Run { first: i.0, from: j.0, many: 1 }),
+                    }
+                }
             }
         }
-        Self { ones, twos }
+        members
     }
 }
 
@@ -121,22 +128,22 @@ impl Column {
         column
     }
 
-    /// What the loop over pairs reads: thousands of pairs share a hundred causes, so it reads small tables and takes no decision. An
-    /// unlinked cause enters with the background, which leaves the other alone.
-    pub fn pair_table(&self) -> PairTable {
+    /// What the loop over pairs reads: small tables by cause, so that it takes no decision. An unlinked cause enters with the
+    /// background, which leaves the other alone.
+    pub fn pair_table(&self) -> PairTable<'_> {
         if let Some((absent, background)) = &self.absent {
             PairTable::Presence {
                 base: self.weights[1] / self.unlisted,
                 slope: (self.weights[0] - self.weights[1]) / self.unlisted,
                 inverse: 1.0 / background,
-                absent: fixed(absent.iter().copied()),
+                absent,
             }
         } else if self.tries() || matches!(self.kind, Kind::Cleared(_)) {
             PairTable::OneByOne
         } else {
             // Mean of the linked: an unlinked cause weighs next to nothing, and only counts beside another unlinked one.
-            let share = fixed(self.linked.iter().map(|l| if *l { 1.0 } else { UNHEARD }));
-            PairTable::Mean { part: fixed(self.single.iter().zip(&share).map(|(s, w)| s * w)), share }
+            let share: Vec<f64> = self.linked.iter().map(|l| if *l { 1.0 } else { UNHEARD }).collect();
+            PairTable::Mean { part: self.single.iter().zip(&share).map(|(s, w)| s * w).collect(), share }
         }
     }
 
@@ -147,19 +154,24 @@ impl Column {
         out.extend(members.ones.iter().map(|c| self.single[*c as usize]));
     }
 
-    /// Likelihood ratios of some pairs.
-    pub fn ratios_of_pairs(&self, knowledge: &Knowledge, table: &PairTable, pairs: &[[u16; 2]], out: &mut Vec<f64>) {
+    /// Likelihood ratios of some runs of pairs.
+    pub fn ratios_of_pairs(&self, knowledge: &Knowledge, table: &PairTable, runs: &[Run], out: &mut Vec<f64>) {
         out.clear();
-        let pairs = pairs.iter().map(|[i, j]| (*i as usize % MOST_CAUSES, *j as usize % MOST_CAUSES));
-        match table {
-            PairTable::Presence { base, slope, inverse, absent } => {
-                out.extend(pairs.map(|(i, j)| base + slope * (absent[i] * absent[j] * inverse).clamp(FLOOR, 1.0 - FLOOR)))
-            }
-            PairTable::Mean { part, share } => out.extend(pairs.map(|(i, j)| (part[i] + part[j]) / (share[i] + share[j]))),
-            PairTable::OneByOne => {
-                let pair = |i: usize, j: usize| Hypothesis::Two(CauseId(i as u16), CauseId(j as u16));
-                let touched = |(i, j)| self.linked[i] || self.linked[j];
-                out.extend(pairs.map(|(i, j)| if touched((i, j)) { self.ratio(knowledge, pair(i, j)) } else { 1.0 }))
+        for run in runs {
+            let (i, js) = (run.first as usize, run.from as usize..run.from as usize + run.many as usize);
+            match table {
+                PairTable::Presence { base, slope, inverse, absent } => {
+                    let first = absent[i] * inverse;
+                    out.extend(absent[js].iter().map(|second| base + slope * (first * second).max(FLOOR).min(1.0 - FLOOR)));
+                }
+                PairTable::Mean { part, share } => {
+                    out.extend(part[js.clone()].iter().zip(&share[js]).map(|(p, s)| (part[i] + p) / (share[i] + s)));
+                }
+                PairTable::OneByOne => {
+                    let pair = |j: usize| Hypothesis::Two(CauseId(i as u16), CauseId(j as u16));
+                    let ratio = |j: usize| if self.linked[i] || self.linked[j] { self.ratio(knowledge, pair(j)) } else { 1.0 };
+                    out.extend(js.map(ratio));
+                }
             }
         }
     }

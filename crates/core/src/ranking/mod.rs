@@ -99,23 +99,26 @@ pub fn posterior(knowledge: &Knowledge, evidence: &Evidence, with_pairs: bool) -
     weigh(knowledge, evidence, &columns(knowledge, evidence), with_pairs, false)
 }
 
-/// Pairs weighed at a time: the ratios of all items for so many stay in the processor's cache.
-const BLOCK: usize = 512;
+/// Runs of pairs weighed at a time: the ratios of all items for so many stay in the processor's cache.
+const RUNS: usize = 8;
 
 /// The same with columns already made. Works with likelihood ratios instead of decibans: no logarithm in the inner loop.
 pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], with_pairs: bool, with_agreement: bool) -> Posterior {
     let (hypotheses, prior) = priors(knowledge, &evidence.context, with_pairs);
     let members = Members::of(&hypotheses);
-    let alone = prior.len() - members.twos.len();
+    let alone = prior.len() - members.pairs;
     let mut probability = prior.clone();
     let mut block = Block::new(evidence, with_agreement);
     block.fill(|i, out| columns[i].ratios_alone(&members, out));
     block.scale(&prior[..alone]);
     block.weigh(&mut probability[..alone]);
     let tables: Vec<_> = columns.iter().map(Column::pair_table).collect();
-    for (pairs, mass) in members.twos.chunks(BLOCK).zip(probability[alone..].chunks_mut(BLOCK)) {
-        block.fill(|i, out| columns[i].ratios_of_pairs(knowledge, &tables[i], pairs, out));
+    let mut rest = &mut probability[alone..];
+    for runs in members.runs.chunks(RUNS) {
+        let (mass, behind) = rest.split_at_mut(runs.iter().map(|r| r.many as usize).sum());
+        block.fill(|i, out| columns[i].ratios_of_pairs(knowledge, &tables[i], runs, out));
         block.weigh(mass);
+        rest = behind;
     }
     let total = normalise(&mut probability);
     let agreement = block.without.iter().map(|w| -decibans(w / total)).collect();
@@ -145,10 +148,10 @@ impl<'e> Block<'e> {
         Self {
             groups: &evidence.groups,
             alone: (0..items).filter(|i| !evidence.groups.iter().any(|g| g.contains(i))).collect(),
-            ratios: vec![Vec::with_capacity(BLOCK); items],
+            ratios: vec![Vec::new(); items],
             scales: vec![1.0; items],
             group_scales: vec![1.0; evidence.groups.len()],
-            wholes: vec![Vec::with_capacity(BLOCK); evidence.groups.len()],
+            wholes: vec![Vec::new(); evidence.groups.len()],
             without: if with_agreement { vec![0.0; items] } else { Vec::new() },
             order: Vec::new(),
         }
@@ -302,11 +305,13 @@ impl Posterior {
 
     fn involvement(&self, mass: &[f64]) -> Vec<f64> {
         let mut out = vec![0.0; self.causes];
-        let (ones, twos) = mass[1..].split_at(self.members.ones.len());
+        let (ones, mut twos) = mass[1..].split_at(self.members.ones.len());
         self.members.ones.iter().zip(ones).for_each(|(c, p)| out[*c as usize] += p);
-        for ([i, j], p) in self.members.twos.iter().zip(twos) {
-            out[*i as usize] += p;
-            out[*j as usize] += p;
+        for run in &self.members.runs {
+            let (pairs, behind) = twos.split_at(run.many as usize);
+            out[run.first as usize] += pairs.iter().sum::<f64>();
+            out[run.from as usize..].iter_mut().zip(pairs).for_each(|(o, p)| *o += p);
+            twos = behind;
         }
         out
     }
@@ -321,7 +326,7 @@ impl Posterior {
     pub(crate) fn after(&self, knowledge: &Knowledge, column: &Column) -> (f64, Vec<f64>) {
         let (mut mass, mut pairs) = (Vec::with_capacity(self.probability.len()), Vec::new());
         column.ratios_alone(&self.members, &mut mass);
-        column.ratios_of_pairs(knowledge, &column.pair_table(), &self.members.twos, &mut pairs);
+        column.ratios_of_pairs(knowledge, &column.pair_table(), &self.members.runs, &mut pairs);
         mass.append(&mut pairs);
         mass.iter_mut().zip(&self.probability).for_each(|(m, p)| *m *= p);
         let ratio = normalise(&mut mass);
