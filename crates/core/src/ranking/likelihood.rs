@@ -162,7 +162,7 @@ impl Column {
             match table {
                 PairTable::Presence { base, slope, inverse, absent } => {
                     let first = absent[i] * inverse;
-                    out.extend(absent[js].iter().map(|second| base + slope * (first * second).max(FLOOR).min(1.0 - FLOOR)));
+                    out.extend(absent[js].iter().map(|second| base + slope * (first * second).clamp(FLOOR, 1.0 - FLOOR)));
                 }
                 PairTable::Mean { part, share } => {
                     out.extend(part[js.clone()].iter().zip(&share[js]).map(|(p, s)| (part[i] + p) / (share[i] + s)));
