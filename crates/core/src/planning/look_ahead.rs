@@ -9,10 +9,10 @@ use crate::knowledge::{CheckId, FixId, Knowledge};
 const NEXT_TO_NOTHING: f64 = 1e-4;
 
 /// Where one stands: who may still be at it, what state the machine is in, which fixes are out.
-struct Situation {
-    mass: Vec<f64>,
-    present: Present,
-    fixes: Done,
+pub(super) struct Situation {
+    pub mass: Vec<f64>,
+    pub present: Present,
+    pub fixes: Done,
 }
 
 /// Expected counted minutes from here to the end when a step is done first, and the mass it cures now.
@@ -27,38 +27,23 @@ pub(super) struct LookAhead<'a> {
     knowledge: &'a Knowledge,
     network: &'a Network,
     workshop: &'a Workshop,
-    start: Situation,
     /// P(state | hypothesis) of the checks looked at so far.
     likelihoods: Vec<Option<Vec<Vec<f64>>>>,
     scratch: Scratch,
 }
 
 impl<'a> LookAhead<'a> {
-    pub fn new(knowledge: &'a Knowledge, network: &'a Network, workshop: &'a Workshop, present: Present, fixes: &Done) -> Self {
-        Self {
-            knowledge,
-            network,
-            workshop,
-            start: Situation { mass: network.mass.clone(), present, fixes: fixes.clone() },
-            likelihoods: vec![None; knowledge.checks.len()],
-            scratch: Scratch::default(),
-        }
+    pub fn new(knowledge: &'a Knowledge, network: &'a Network, workshop: &'a Workshop) -> Self {
+        Self { knowledge, network, workshop, likelihoods: vec![None; knowledge.checks.len()], scratch: Scratch::default() }
     }
 
     /// Expected cost of fixes alone.
-    pub fn fixes_alone(&mut self) -> f64 {
-        self.network.repair(&self.start.mass, &self.start.fixes, self.start.present, &mut self.scratch).cost
+    pub fn fixes_alone(&mut self, here: &Situation) -> f64 {
+        self.network.repair(&here.mass, &here.fixes, here.present, &mut self.scratch).cost
     }
 
     /// What a step is worth when after it only fixes follow, or one of `then` and after that fixes.
-    pub fn worth(&mut self, action: Action, then: &[Action]) -> Worth {
-        let start = std::mem::replace(&mut self.start, Situation { mass: Vec::new(), present: Present::PRINTED, fixes: Vec::new() });
-        let worth = self.from(&start, action, then);
-        self.start = start;
-        worth
-    }
-
-    fn from(&mut self, here: &Situation, action: Action, then: &[Action]) -> Worth {
+    pub fn worth(&mut self, here: &Situation, action: Action, then: &[Action]) -> Worth {
         let total: f64 = here.mass.iter().sum();
         match action {
             Action::Check(check) => self.check(here, check, total, then),
@@ -103,14 +88,14 @@ impl<'a> LookAhead<'a> {
 
     /// The least expected cost from a situation: fixes alone, or one of the steps given before them.
     fn best(&mut self, here: &Situation, done: Action, then: &[Action]) -> f64 {
-        let mut best = self.network.repair(&here.mass, &here.fixes, here.present, &mut self.scratch).cost;
+        let mut best = self.fixes_alone(here);
         if then.is_empty() || here.mass.iter().sum::<f64>() < NEXT_TO_NOTHING {
             return best;
         }
         for step in then {
             let out = *step == done || matches!(step, Action::Fix(fix) if here.fixes[fix.at()]) || self.tries_done(*step, here);
             if !out {
-                best = best.min(self.from(here, *step, &[]).value);
+                best = best.min(self.worth(here, *step, &[]).value);
             }
         }
         best

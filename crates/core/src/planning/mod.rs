@@ -8,7 +8,7 @@ mod look_ahead;
 mod repair;
 
 pub use cost::{Present, Workshop, check_cost, fix_cost};
-use look_ahead::LookAhead;
+use look_ahead::{LookAhead, Situation};
 pub use repair::{Network, Repair, Scratch};
 
 use crate::evidence::{Answer, Confidence, Evidence, Facts, Item, Sighting};
@@ -108,14 +108,15 @@ pub fn outline(
     }
     let network = Network::new(knowledge, posterior, workshop);
     let done = done(knowledge, facts, workshop);
-    let mut ahead = LookAhead::new(knowledge, &network, workshop, present, &done.fixes);
-    let alone = ahead.fixes_alone();
+    let here = Situation { mass: network.mass.clone(), present, fixes: done.fixes };
+    let mut ahead = LookAhead::new(knowledge, &network, workshop);
+    let alone = ahead.fixes_alone(&here);
 
     let mut steps: Vec<Step> = Vec::new();
     let candidates = (0..knowledge.checks.len()).filter(|q| !done.checks[*q]).map(|q| Action::Check(CheckId(q as u16)));
-    let fixes = (0..knowledge.fixes.len() as u16).map(FixId).filter(|x| !done.fixes[x.at()] && network.touched_by(*x));
+    let fixes = (0..knowledge.fixes.len() as u16).map(FixId).filter(|x| !here.fixes[x.at()] && network.touched_by(*x));
     for action in candidates.chain(fixes.map(Action::Fix)).chain([Action::GiveUp]) {
-        let worth = ahead.worth(action, &[]);
+        let worth = ahead.worth(&here, action, &[]);
         let saves = alone - worth.value;
         if saves > WORTH || !matches!(action, Action::Check(_)) {
             let minutes = minutes(knowledge, workshop, action);
@@ -126,7 +127,7 @@ pub fn outline(
     // The second level: what the best few are worth when after each another of them may follow.
     let best: Vec<Action> = steps.iter().map(|s| s.action).filter(|a| *a != Action::GiveUp).take(workshop.second_level).collect();
     for step in steps.iter_mut().filter(|s| best.contains(&s.action)) {
-        step.value = ahead.worth(step.action, &best).value;
+        step.value = ahead.worth(&here, step.action, &best).value;
         step.saves = alone - step.value;
     }
     // Stable: ties keep knowledge order, checks before fixes.

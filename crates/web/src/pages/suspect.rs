@@ -1,6 +1,6 @@
 //! Suspects: the list by family, and the dossier of one.
 
-use super::handbook::{cause_link, finding_link};
+use super::handbook::{cause_link, finding_link, terms};
 use super::{Link, Page, fix::kind_words};
 use crate::page_error::PageError;
 use crate::state::AppState;
@@ -125,6 +125,7 @@ struct DossierPage {
     fixes: Vec<FixRow>,
     leads_to: Vec<Link>,
     follows_from: Vec<Link>,
+    terms: Vec<Link>,
     records: String,
 }
 
@@ -152,6 +153,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         fixes: fixes(k, id),
         leads_to,
         follows_from: cause.consequence_of.iter().map(|(c, _)| link(*c)).collect(),
+        terms: terms(k, &cause.id),
         records: format!("{}?cause={}", urls::RECORDS, cause.id),
     };
     Ok(Html(page.render()?))
