@@ -152,8 +152,8 @@ fn part(pen: &mut Pen, id: &str) -> bool {
         }
         "chamber-heats-slowly" => {
             pen.block("bold", 14.0, 5.0, 92.0, 79.0, 3.0);
-            pen.path("bold", "M76 66V50a3 3 0 0 1 6 0V66a5 5 0 1 1-6 0z");
-            pen.path("bad", "M79 68v-6M92 60a8 8 0 1 1 0-.1M92 55v5l4 3");
+            pen.path("bold", "M26 66V50a3 3 0 0 1 6 0V66a5 5 0 1 1-6 0z");
+            pen.path("bad", "M29 68v-6M92 60a8 8 0 1 1 0-.1M84 55v5l4 3");
         }
         _ => return false,
     }
