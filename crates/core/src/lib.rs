@@ -11,6 +11,10 @@
 //! - [`export`]: the knowledge in open formats
 //! - [`search`]: the knowledge found by a person's own words
 //! - [`trial`]: the knowledge tried on vignettes
+//! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what is missing
+//! - [`similar`]: past cases that looked the same
+//! - [`picture`]: how good a photo is, marks on it
+//! - [`parts`]: hours of a machine's parts
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
 //!
 //! A tour of one case:
@@ -34,11 +38,15 @@ pub mod dossier;
 pub mod evidence;
 pub mod export;
 pub mod knowledge;
+pub mod intake;
 pub mod nearest;
+pub mod parts;
+pub mod picture;
 pub mod planning;
 pub mod profile;
 pub mod ranking;
 pub mod safety;
 pub mod search;
 pub mod settings;
+pub mod similar;
 pub mod trial;

@@ -63,7 +63,7 @@ pub struct Index {
 }
 
 /// The bare word: lower case, no marks, common endings off, so that "strings", "stringing" and "stringy" are one.
-fn stem(word: &str) -> String {
+pub(crate) fn stem(word: &str) -> String {
     let word: String = word.to_lowercase().chars().filter(|c| c.is_alphanumeric()).collect();
     for ending in ["ingly", "ing", "edly", "ed", "ies", "es", "s", "ly", "y"] {
         if let Some(short) = word.strip_suffix(ending)

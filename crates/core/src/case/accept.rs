@@ -5,6 +5,7 @@ use super::replay::{CaseState, Status};
 use crate::evidence;
 use crate::knowledge::Knowledge;
 use crate::nearest::{hint, short};
+use crate::picture::{Mark, MarkKind};
 use crate::settings;
 
 /// Longest title, in characters.
@@ -13,6 +14,11 @@ pub const LONGEST_TITLE: usize = 120;
 pub const LONGEST_NAME: usize = 60;
 /// Longest note or reason, in characters.
 pub const LONGEST_TEXT: usize = 2_000;
+
+/// Most pictures a case holds.
+pub const MOST_PICTURES: usize = 8;
+/// Most marks on one picture.
+pub const MOST_MARKS: usize = 24;
 
 /// Why an event was refused.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -68,10 +74,46 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             }
             Ok(())
         }
-        Event::Measured { number, value } => {
+        Event::Measured { number, value, note } => {
+            text("note", note.as_deref().unwrap_or(""), LONGEST_TEXT, false)?;
             let at = settings::position(number).or_else(|e| invalid(number, e))?;
             settings::NUMBERS[at].accept(*value).map(|_| ()).or_else(|e| invalid(number, e))
         }
+        Event::Told { text: told } => text("told", told, LONGEST_TEXT, true),
+        Event::Passed { finding } => observed(knowledge, finding, "unknown"),
+        Event::Described { title, material, spool } => {
+            text("title", title, LONGEST_TITLE, true)?;
+            text("spool", spool, LONGEST_NAME, false)?;
+            let mut context = crate::profile::Context::default();
+            material.as_ref().map_or(Ok(()), |m| context.set("material", m)).or_else(|e| invalid("material", e))
+        }
+        Event::Pictured { name, .. } => {
+            text("name", name, LONGEST_TITLE, false)?;
+            if case.pictures.len() >= MOST_PICTURES {
+                return invalid("picture", format!("this case holds {MOST_PICTURES} pictures already: take one back first"));
+            }
+            Ok(())
+        }
+        Event::Marked { picture, marks } => marked(case, picture, marks),
+        Event::Suggested { by, cause, check, text: words } => {
+            text("by", by, LONGEST_NAME, true)?;
+            text("text", words, LONGEST_TEXT, false)?;
+            if cause.is_none() && check.is_none() && words.trim().is_empty() {
+                return invalid("text", "a suggestion names a suspect, a check, or says something");
+            }
+            cause.as_ref().map_or(Ok(()), |c| known_cause(knowledge, "cause", c))?;
+            match check {
+                Some(check) if knowledge.check_id(check).is_none() => {
+                    unknown("check", check, knowledge.checks.iter().map(|c| knowledge.finding(c.finding).id.as_str()))
+                }
+                _ => Ok(()),
+            }
+        }
+        Event::Weighed { suggestion, .. } => match case.suggestions.iter().find(|s| s.seq == *suggestion) {
+            Some(there) if there.taken.is_none() => Ok(()),
+            Some(_) => Err(Refusal::NotNow("this suggestion was answered before".into())),
+            None => invalid("suggestion", format!("entry {suggestion} is no suggestion")),
+        },
         Event::Observed { finding, state, .. } => observed(knowledge, finding, state),
         Event::Checked { check, outcome, minutes, .. } => {
             amount("minutes", *minutes)?;
@@ -141,6 +183,22 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             if case.resolved() { Ok(()) } else { Err(Refusal::NotNow("this case is open".into())) }
         }
     }
+}
+
+fn marked(case: &CaseState, picture: &str, marks: &[Mark]) -> Result<(), Refusal> {
+    if !case.pictures.iter().any(|p| p.id == picture) {
+        return invalid("picture", "this case holds no such picture");
+    }
+    if marks.len() > MOST_MARKS {
+        return invalid("marks", format!("{} marks are too many: at most {MOST_MARKS} fit on a picture", marks.len()));
+    }
+    for mark in marks {
+        if mark.places().iter().any(|p| !(0.0..=1.0).contains(p)) {
+            return invalid("marks", "a mark lies outside the picture");
+        }
+        text("marks", &mark.text, LONGEST_NAME, mark.kind == MarkKind::Text)?;
+    }
+    Ok(())
 }
 
 fn observed(knowledge: &Knowledge, finding: &str, state: &str) -> Result<(), Refusal> {

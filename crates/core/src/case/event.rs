@@ -2,6 +2,7 @@
 
 use crate::evidence::Confidence;
 use crate::knowledge::TryResult;
+use crate::picture::{Judgement, Mark};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use time::OffsetDateTime;
@@ -63,6 +64,9 @@ pub enum Event {
         number: String,
         /// Its value.
         value: f64,
+        /// What was converted when it was read: "0.008 in read as 0.203 mm".
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        note: Option<String>,
     },
     /// A finding was answered.
     Observed {
@@ -73,6 +77,65 @@ pub enum Event {
         /// How surely.
         #[serde(default)]
         confidence: Confidence,
+    },
+    /// What happened, in the person's own words. Says nothing by itself: findings are proposed from it, to be confirmed.
+    Told {
+        /// The words.
+        text: String,
+    },
+    /// A question was passed over, or a proposal waved away: not asked again, no evidence.
+    Passed {
+        /// Finding.
+        finding: String,
+    },
+    /// Title, material or spool were corrected.
+    Described {
+        /// What the trouble is called.
+        title: String,
+        /// Material family.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        material: Option<String>,
+        /// The spool in words.
+        #[serde(default)]
+        spool: String,
+    },
+    /// A picture was added; its bytes are kept beside the log.
+    Pictured {
+        /// Identifier of the bytes.
+        picture: String,
+        /// Name of the file as it came.
+        #[serde(default)]
+        name: String,
+        /// Pixels of the kept picture and how good it is.
+        judgement: Judgement,
+    },
+    /// The marks on a picture were set; they replace those it had.
+    Marked {
+        /// Identifier of the picture.
+        picture: String,
+        /// All its marks.
+        marks: Vec<Mark>,
+    },
+    /// Somebody elsewhere suggested something. Hearsay: no evidence, whether somebody takes it up or not.
+    Suggested {
+        /// Who.
+        by: String,
+        /// A suspect to think of.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        cause: Option<String>,
+        /// A check to do.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        check: Option<String>,
+        /// In words.
+        #[serde(default)]
+        text: String,
+    },
+    /// Somebody here answered a suggestion.
+    Weighed {
+        /// Sequence number of the suggestion.
+        suggestion: u32,
+        /// Taken up, or laid aside.
+        taken: bool,
     },
     /// A check was done.
     Checked {
@@ -169,4 +232,46 @@ pub struct Entry {
     pub at: OffsetDateTime,
     /// What happened.
     pub event: Event,
+}
+
+impl Event {
+    /// Whether the event only adds to what is known or kept, so that it may join a log that moved on meanwhile.
+    pub fn only_adds(&self) -> bool {
+        matches!(
+            self,
+            Event::Measured { .. }
+                | Event::Observed { .. }
+                | Event::Told { .. }
+                | Event::Passed { .. }
+                | Event::Described { .. }
+                | Event::Pictured { .. }
+                | Event::Marked { .. }
+                | Event::Suggested { .. }
+                | Event::Weighed { .. }
+                | Event::Tried { .. }
+                | Event::Cleared { .. }
+                | Event::Noted { .. }
+        )
+    }
+
+    /// What the event speaks of: two people who speak of the same thing at once must see each other's word first.
+    fn subject(&self) -> Option<(&'static str, String)> {
+        match self {
+            Event::Measured { number, .. } => Some(("number", number.clone())),
+            Event::Observed { finding, .. } | Event::Passed { finding } => Some(("finding", finding.clone())),
+            Event::Checked { check, .. } => Some(("finding", check.clone())),
+            Event::Described { .. } => Some(("description", String::new())),
+            Event::Marked { picture, .. } => Some(("picture", picture.clone())),
+            Event::Weighed { suggestion, .. } => Some(("suggestion", suggestion.to_string())),
+            Event::Cleared { cause, .. } => Some(("cause", cause.clone())),
+            _ => None,
+        }
+    }
+}
+
+/// Whether new events may be appended although others came in between: both sides only add, and about different things.
+pub fn may_join(since: &[Entry], events: &[Event]) -> bool {
+    let apart = |there: &Event, new: &Event| new.subject().is_none() || there.subject() != new.subject();
+    let adds = since.iter().map(|e| &e.event).chain(events).all(Event::only_adds);
+    adds && since.iter().all(|there| events.iter().all(|new| apart(&there.event, new)))
 }

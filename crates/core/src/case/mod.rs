@@ -7,7 +7,7 @@ mod replay;
 pub mod report;
 mod summary;
 
-pub use accept::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE, Refusal, accept};
-pub use event::{Entry, Event, Outcome};
-pub use replay::{CaseState, Resolution, Status, active, replay};
+pub use accept::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE, MOST_PICTURES, Refusal, accept};
+pub use event::{Entry, Event, Outcome, may_join};
+pub use replay::{CaseState, Picture, Resolution, Status, Suggestion, active, replay};
 pub use summary::{Analysis, Summary, analyse, summary};

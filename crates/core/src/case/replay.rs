@@ -3,8 +3,9 @@
 use super::event::{Entry, Event, Outcome};
 use crate::evidence::{self, Facts, Sighting, Tried};
 use crate::knowledge::{FindingId, FixId, Knowledge, TryResult};
+use crate::picture::{Judgement, Mark};
 use crate::planning::Present;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use time::OffsetDateTime;
 
 /// How a case ended, with what it was.
@@ -36,6 +37,38 @@ pub enum Status {
     Resolved(Resolution),
 }
 
+/// A picture of the case.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Picture {
+    /// Identifier of its bytes.
+    pub id: String,
+    /// Name of the file as it came.
+    pub name: String,
+    /// How good it is.
+    pub judgement: Judgement,
+    /// Marks on it.
+    pub marks: Vec<Mark>,
+    /// Sequence number of the event that brought it.
+    pub seq: u32,
+}
+
+/// Something somebody suggested: hearsay until somebody here takes it up or lays it aside.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Suggestion {
+    /// Sequence number of the event that brought it.
+    pub seq: u32,
+    /// Who.
+    pub by: String,
+    /// A suspect to think of, by identifier.
+    pub cause: Option<String>,
+    /// A check to do, by identifier.
+    pub check: Option<String>,
+    /// In words.
+    pub text: String,
+    /// `None` while it is hearsay; then whether it was taken up.
+    pub taken: Option<bool>,
+}
+
 /// A case as it is now.
 #[derive(Debug, Clone, Default)]
 pub struct CaseState {
@@ -51,6 +84,16 @@ pub struct CaseState {
     pub source: BTreeMap<FindingId, u32>,
     /// Earlier values a later answer replaced: finding, identifier of the old state.
     pub replaced: Vec<(FindingId, String)>,
+    /// What happened, in people's own words, each as it was told.
+    pub told: Vec<String>,
+    /// Findings passed over or answered with "I cannot tell": not asked again, no evidence.
+    pub passed: BTreeSet<FindingId>,
+    /// Notes on numbers that were converted when they were read, by number.
+    pub converted: BTreeMap<String, String>,
+    /// Pictures, in the order they came.
+    pub pictures: Vec<Picture>,
+    /// What others suggested, in the order it came.
+    pub suggestions: Vec<Suggestion>,
     /// Where the case stands.
     pub status: Status,
     /// Minutes spent.
@@ -123,10 +166,56 @@ impl CaseState {
                     }
                 }
             }
-            Event::Measured { number, value } => {
+            Event::Measured { number, value, note } => {
                 *context_seq = entry.seq;
+                match note {
+                    Some(note) => self.converted.insert(number.clone(), note.clone()),
+                    None => self.converted.remove(number),
+                };
                 if self.facts.settings.set(number, *value).is_err() {
                     self.unknown.push(number.clone());
+                }
+            }
+            Event::Told { text } => self.told.push(text.clone()),
+            Event::Passed { finding } => match knowledge.finding_id(finding) {
+                Some(id) => {
+                    self.passed.insert(id);
+                }
+                None => self.unknown.push(finding.clone()),
+            },
+            Event::Described { title, material, spool } => {
+                *context_seq = entry.seq;
+                self.title = title.clone();
+                self.spool = spool.clone();
+                if let Some(material) = material
+                    && self.facts.context.set("material", material).is_err()
+                {
+                    self.unknown.push(format!("material={material}"));
+                }
+            }
+            Event::Pictured { picture, name, judgement } => self.pictures.push(Picture {
+                id: picture.clone(),
+                name: name.clone(),
+                judgement: *judgement,
+                marks: Vec::new(),
+                seq: entry.seq,
+            }),
+            Event::Marked { picture, marks } => {
+                if let Some(there) = self.pictures.iter_mut().find(|p| p.id == *picture) {
+                    there.marks = marks.clone();
+                }
+            }
+            Event::Suggested { by, cause, check, text } => self.suggestions.push(Suggestion {
+                seq: entry.seq,
+                by: by.clone(),
+                cause: cause.clone(),
+                check: check.clone(),
+                text: text.clone(),
+                taken: None,
+            }),
+            Event::Weighed { suggestion, taken } => {
+                if let Some(there) = self.suggestions.iter_mut().find(|s| s.seq == *suggestion) {
+                    there.taken = Some(*taken);
                 }
             }
             Event::Observed { finding, state, confidence } => self.answer(knowledge, entry.seq, finding, state, *confidence),
@@ -203,8 +292,11 @@ impl CaseState {
         match evidence::answer(knowledge, id, state) {
             Ok(Some(answer)) => {
                 self.facts.findings.insert(id, Sighting { answer, confidence });
+                self.passed.remove(&id);
             }
-            Ok(None) => {}
+            Ok(None) => {
+                self.passed.insert(id);
+            }
             Err(_) => self.unknown.push(format!("{finding}={state}")),
         }
     }

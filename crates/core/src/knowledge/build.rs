@@ -34,6 +34,7 @@ pub(super) struct Built {
     pub materials: Vec<Material>,
     pub stops: Vec<Stop>,
     pub glossary: Vec<Term>,
+    pub phrases: Vec<Phrase>,
 }
 
 pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
@@ -62,12 +63,13 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let materials = entries.materials.iter().map(|e| build.material(e)).collect();
     let stops = entries.stops.iter().map(|e| build.stop(e, &findings)).collect();
     let glossary = entries.glossary.iter().map(|e| build.term(e)).collect();
+    let phrases = entries.phrases.iter().flat_map(|e| build.phrases(e, &findings)).collect();
     for (fix, entry) in fixes.iter().zip(&entries.fixes) {
         if fix.cures.is_empty() {
             build.problems.push(entry.problem("", "no cause names this fix"));
         }
     }
-    Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops, glossary }
+    Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops, glossary, phrases }
 }
 
 fn number<'a, T: 'a, I>(
@@ -395,6 +397,24 @@ impl Builder<'_> {
             self.problems.push(entry.problem("see", message));
         }
         Term { id: entry.id.clone(), term: raw.term.clone(), plain: raw.plain.clone(), text: raw.text.clone(), see: raw.see.clone() }
+    }
+
+    fn phrases(&mut self, entry: &Entry<raw::Phrases>, findings: &[Finding]) -> Vec<Phrase> {
+        let Some(id) = self.index.findings.get(&entry.id).copied() else {
+            let message = format!("`{}` is no finding{}", entry.id, hint(&entry.id, self.index.findings.keys().map(String::as_str)));
+            self.problems.push(entry.problem("", message));
+            return Vec::new();
+        };
+        let finding = &findings[id.at()];
+        let answers = || finding.states.iter().map(|s| s.id.as_str()).chain(finding.one_of.iter().map(|(id, _)| id.as_str()));
+        for state in entry.raw.keys().filter(|s| !answers().any(|a| a == *s)) {
+            let message = format!("`{state}` is no state of `{}`{}", entry.id, hint(state, answers()));
+            self.problems.push(entry.problem(state, message));
+        }
+        let of = |(state, texts): (&String, &Vec<String>)| {
+            texts.iter().map(|text| Phrase { finding: id, state: state.clone(), text: text.clone() }).collect::<Vec<_>>()
+        };
+        entry.raw.iter().flat_map(of).collect()
     }
 
     fn material(&mut self, entry: &Entry<raw::Material>) -> Material {

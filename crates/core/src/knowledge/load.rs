@@ -64,6 +64,7 @@ pub(super) struct Entries {
     pub stops: Vec<Entry<raw::Stop>>,
     pub glossary: Vec<Entry<raw::Term>>,
     pub synonyms: Vec<Entry<raw::Synonyms>>,
+    pub phrases: Vec<Entry<raw::Phrases>>,
 }
 
 const FAMILIES: [&str; 12] =
@@ -126,6 +127,8 @@ pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>
             None if name == "materials.toml" => entries.materials = file.entries(None, problems),
             None if name == "glossary.toml" => entries.glossary = file.entries(None, problems),
             None if name == "synonyms.toml" => entries.synonyms = file.entries(None, problems),
+            // A folder without phrases is whole: plain words then propose nothing.
+            None if name == "phrases.toml" => entries.phrases = file.entries(None, problems),
             None if name == "stops.toml" => entries.stops = file.entries(Some(STOP_KEYS), problems),
             Some(("causes", _)) => {
                 if !FAMILIES.contains(&stem) {

@@ -50,6 +50,8 @@ pub struct Knowledge {
     pub glossary: Vec<Term>,
     /// Groups of words that mean the same to a person who searches.
     pub synonyms: Vec<Vec<String>>,
+    /// Words by which people tell of findings.
+    pub phrases: Vec<Phrase>,
     /// P(state | cause).
     pub table: Table,
     /// Pairs of causes that may act together, `i < j`.
@@ -103,6 +105,7 @@ impl Knowledge {
             stops: built.stops,
             glossary: built.glossary,
             synonyms: entries.synonyms.into_iter().map(|e| e.raw.words).collect(),
+            phrases: built.phrases,
             table,
             pairs,
             cures,

@@ -180,3 +180,6 @@ pub struct Term {
 pub struct Synonyms {
     pub words: Vec<String>,
 }
+
+/// Phrases of one finding by state.
+pub type Phrases = BTreeMap<String, Vec<String>>;

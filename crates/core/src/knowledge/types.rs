@@ -323,3 +323,14 @@ pub struct Term {
     /// What to look at: identifiers of causes, findings, checks or fixes, as they stand.
     pub see: Vec<String>,
 }
+
+/// Words by which people tell of a finding's state.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Phrase {
+    /// The finding.
+    pub finding: FindingId,
+    /// Identifier of the state, or of an answer that stands for several.
+    pub state: String,
+    /// The words.
+    pub text: String,
+}

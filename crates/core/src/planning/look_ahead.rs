@@ -2,7 +2,7 @@
 
 use super::cost::{Present, Workshop, check_cost};
 use super::repair::{Done, Network, Scratch};
-use super::{Action, check_likelihoods};
+use super::{Action, state_likelihoods};
 use crate::knowledge::{CheckId, FixId, Knowledge};
 
 /// A mass this small is not worth thinking about twice.
@@ -69,7 +69,7 @@ impl<'a> LookAhead<'a> {
         }
         // Taken out while it is read, as reckoning deeper may look at other checks.
         let likelihoods =
-            self.likelihoods[check.at()].take().unwrap_or_else(|| check_likelihoods(self.knowledge, self.network, known.finding));
+            self.likelihoods[check.at()].take().unwrap_or_else(|| state_likelihoods(self.knowledge, self.network.hypotheses(), known.finding));
         let mut worth = Worth { value: cost * total, cures: 0.0 };
         let mut after = Situation { mass: vec![0.0; here.mass.len()], present, fixes };
         for (state, column) in likelihoods.iter().enumerate() {

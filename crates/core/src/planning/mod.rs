@@ -12,7 +12,7 @@ use look_ahead::{LookAhead, Situation};
 pub use repair::{Network, Repair, Scratch};
 
 use crate::evidence::{Answer, Confidence, Evidence, Facts, Item, Sighting};
-use crate::knowledge::{CauseId, CheckId, FixId, Knowledge, MOST_STATES, TryResult};
+use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, MOST_STATES, TryResult};
 use crate::ranking::{Column, Hypothesis, LineUp, Posterior, pair_states};
 
 /// Steps offered at most.
@@ -201,12 +201,16 @@ fn came_undone(knowledge: &Knowledge, facts: &Facts, result: TryResult) -> bool 
     result == TryResult::Cured && facts.findings.get(&finding).is_some_and(|s| s.answer.id(knowledge, finding) == "held-then-returned")
 }
 
-/// P(state | hypothesis) per state, over the kept hypotheses; ungrouped.
-fn check_likelihoods(knowledge: &Knowledge, network: &Network, finding: crate::knowledge::FindingId) -> Vec<Vec<f64>> {
+/// P(state | hypothesis) per state, over some hypotheses; ungrouped.
+pub(crate) fn state_likelihoods(
+    knowledge: &Knowledge,
+    hypotheses: impl Iterator<Item = Hypothesis>,
+    finding: FindingId,
+) -> Vec<Vec<f64>> {
     let states = knowledge.finding(finding).states.len();
-    let mut columns = vec![Vec::with_capacity(network.mass.len()); states];
+    let mut columns = vec![Vec::with_capacity(hypotheses.size_hint().0); states];
     let mut pair = [0.0; MOST_STATES];
-    for h in network.hypotheses() {
+    for h in hypotheses {
         let row: &[f64] = match h {
             Hypothesis::Unlisted => knowledge.table.unlisted(finding),
             Hypothesis::One(c) => knowledge.table.states(c, finding),
@@ -224,9 +228,14 @@ fn check_likelihoods(knowledge: &Knowledge, network: &Network, finding: crate::k
 
 /// What each outcome of a check would do to the line-up: probability of the outcome, leader after it.
 pub fn preview(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, check: CheckId) -> Vec<Preview> {
-    let finding = knowledge.check(check).finding;
+    preview_answers(knowledge, facts, line_up, knowledge.check(check).finding)
+}
+
+/// The same for the answers of any finding.
+pub fn preview_answers(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, finding: FindingId) -> Vec<Preview> {
     let states = knowledge.finding(finding).states.len();
-    let regroups = !line_up.plain && (line_up.evidence.shares_group(knowledge, finding) || !knowledge.check(check).supersedes.is_empty());
+    let supersedes = knowledge.finding(finding).check.is_some_and(|c| !knowledge.check(c).supersedes.is_empty());
+    let regroups = !line_up.plain && (line_up.evidence.shares_group(knowledge, finding) || supersedes);
     let mut previews: Vec<Preview> = (0..states)
         .map(|state| {
             let sighting = Sighting { answer: Answer::State(state), confidence: Confidence::Sure };

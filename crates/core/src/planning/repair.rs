@@ -60,14 +60,7 @@ pub struct Repair {
 impl Network {
     /// The likeliest hypotheses, renormalised.
     pub fn new(knowledge: &Knowledge, posterior: &Posterior, workshop: &Workshop) -> Self {
-        let mut order: Vec<usize> = (1..posterior.hypotheses.len()).collect();
-        let by_mass = |a: &usize, b: &usize| posterior.probability[*b].total_cmp(&posterior.probability[*a]).then(a.cmp(b));
-        if order.len() > KEPT {
-            order.select_nth_unstable_by(KEPT, by_mass);
-            order.truncate(KEPT);
-        }
-        order.sort_by(by_mass);
-        let kept: Vec<usize> = std::iter::once(0).chain(order).collect();
+        let kept = posterior.likeliest(KEPT);
         let total: f64 = kept.iter().map(|h| posterior.probability[*h]).sum();
         let mut hypotheses: Vec<Hypothesis> = kept.iter().map(|h| posterior.hypotheses[*h]).collect();
         let mut mass: Vec<f64> = kept.iter().map(|h| posterior.probability[*h] / total).collect();

@@ -328,6 +328,18 @@ impl Posterior {
         out
     }
 
+    /// `unlisted` and the `kept` likeliest other hypotheses, by index, likeliest first.
+    pub fn likeliest(&self, kept: usize) -> Vec<usize> {
+        let mut order: Vec<usize> = (1..self.hypotheses.len()).collect();
+        let by_mass = |a: &usize, b: &usize| self.probability[*b].total_cmp(&self.probability[*a]).then(a.cmp(b));
+        if order.len() > kept {
+            order.select_nth_unstable_by(kept, by_mass);
+            order.truncate(kept);
+        }
+        order.sort_by(by_mass);
+        std::iter::once(0).chain(order).collect()
+    }
+
     /// Surprise: how much `unlisted` has risen, in decibans.
     pub fn surprise(&self) -> f64 {
         decibans(self.probability[0] / P_UNLISTED)

@@ -1,0 +1,55 @@
+//! What hardly changes from one case of a machine to the next: shown for confirmation instead of asked again.
+
+use crate::case::{CaseState, Event};
+use crate::settings::Number;
+
+/// Numbers that belong to a piece or a fault, never to the next case.
+const OF_THE_PIECE: [&str; 2] = ["piece_height_mm", "fault_height_mm"];
+
+/// What a case can take over from the one before.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Carried {
+    /// Material family.
+    pub material: Option<String>,
+    /// The spool in words.
+    pub spool: String,
+    /// Numbers by identifier.
+    pub numbers: Vec<(&'static str, f64)>,
+}
+
+/// What the last case of a machine leaves for the next.
+pub fn carried(last: &CaseState) -> Carried {
+    let stays = |n: &&'static Number| !OF_THE_PIECE.contains(&n.id);
+    Carried {
+        material: last.facts.context.id("material").map(str::to_string),
+        spool: last.spool.clone(),
+        numbers: last.facts.settings.known().filter(|(n, _)| stays(n)).map(|(n, v)| (n.id, v)).collect(),
+    }
+}
+
+impl Carried {
+    /// Whether there is nothing to take over.
+    pub fn is_empty(&self) -> bool {
+        self.material.is_none() && self.spool.is_empty() && self.numbers.is_empty()
+    }
+
+    /// What `case` does not know yet.
+    pub fn beyond(&self, case: &CaseState) -> Carried {
+        let material = self.material.clone().filter(|_| case.facts.context.id("material").is_none());
+        let spool = if case.spool.is_empty() { self.spool.clone() } else { String::new() };
+        let numbers = self.numbers.iter().filter(|(id, _)| case.facts.settings.get(id).is_none()).copied().collect();
+        Carried { material, spool, numbers }
+    }
+
+    /// The events by which a person takes it over.
+    pub fn events(&self, case: &CaseState) -> Vec<Event> {
+        let mut events = Vec::new();
+        if self.material.is_some() || !self.spool.is_empty() {
+            let spool = if self.spool.is_empty() { case.spool.clone() } else { self.spool.clone() };
+            events.push(Event::Described { title: case.title.clone(), material: self.material.clone(), spool });
+        }
+        let measured = |(id, value): &(&'static str, f64)| Event::Measured { number: id.to_string(), value: *value, note: None };
+        events.extend(self.numbers.iter().map(measured));
+        events
+    }
+}
