@@ -3,7 +3,7 @@
 use crate::entity::{case_entry, case_summary};
 use crate::{Store, StoreError};
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter,
+    ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, ConnectionTrait, DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter,
     QueryOrder, QuerySelect, Set, TransactionTrait,
 };
 use suspect_core::case::{self, Entry, Event, Summary};
@@ -147,17 +147,39 @@ impl Store {
         events: &[Event],
         at: OffsetDateTime,
     ) -> Result<u32, StoreError> {
+        self.append_with(knowledge, id, expected, events, at, async |_| Ok(())).await
+    }
+
+    /// The same with something written beside, in the same transaction.
+    ///
+    /// Events that only add join a log that moved on meanwhile, when what came in between only added too, about other things: two
+    /// people who each touch a sign need no question in between.
+    pub(crate) async fn append_with(
+        &self,
+        knowledge: &Knowledge,
+        id: Uuid,
+        expected: u32,
+        events: &[Event],
+        at: OffsetDateTime,
+        beside: impl AsyncFnOnce(&DatabaseTransaction) -> Result<(), StoreError>,
+    ) -> Result<u32, StoreError> {
         let transaction = self.db.begin().await?;
         let head = case_summary::Entity::find_by_id(id).lock_exclusive().one(&transaction).await?.ok_or(StoreError::NotFound)?;
         let log = read_log(&transaction, id).await?;
-        if head.last_seq as u32 != expected {
-            transaction.rollback().await?;
-            return already_there(&log, expected, events);
+        let actual = head.last_seq as u32;
+        if actual != expected {
+            let since: Vec<Entry> = log.iter().filter(|e| e.seq > expected).cloned().collect();
+            if repeats(&since, events) || !case::may_join(&since, events) {
+                transaction.rollback().await?;
+                return already_there(&log, expected, events);
+            }
         }
         let (entries, summary) = extend(knowledge, &log, events, at)?;
-        let last = expected + entries.len() as u32;
+        let last = actual + entries.len() as u32;
         insert(&transaction, id, &entries).await?;
         row(id, &summary, last).update(&transaction).await?;
+        beside(&transaction).await?;
+        tell(&transaction, id, last).await?;
         transaction.commit().await?;
         Ok(last)
     }
@@ -244,8 +266,19 @@ fn extend(knowledge: &Knowledge, log: &[Entry], events: &[Event], at: OffsetDate
 fn already_there(log: &[Entry], expected: u32, events: &[Event]) -> Result<u32, StoreError> {
     let since: Vec<Entry> = log.iter().filter(|e| e.seq > expected).cloned().collect();
     let actual = log.last().map_or(0, |e| e.seq);
-    let same = since.len() >= events.len() && since.iter().zip(events).all(|(there, sent)| there.event == *sent);
-    if same { Ok(actual) } else { Err(StoreError::Conflict { expected, actual, since }) }
+    if repeats(&since, events) { Ok(actual) } else { Err(StoreError::Conflict { expected, actual, since }) }
+}
+
+/// Whether the events stand in the log already, one behind the other.
+fn repeats(since: &[Entry], events: &[Event]) -> bool {
+    since.windows(events.len().max(1)).any(|there| there.iter().map(|e| &e.event).eq(events))
+}
+
+/// Tells every process that listens, once the transaction stands.
+async fn tell(transaction: &DatabaseTransaction, id: Uuid, last: u32) -> Result<(), StoreError> {
+    let told = format!("SELECT pg_notify('{}', '{id} {last}')", crate::changes::CHANNEL);
+    transaction.execute_unprepared(&told).await?;
+    Ok(())
 }
 
 async fn read_log(db: &impl sea_orm::ConnectionTrait, id: Uuid) -> Result<Vec<Entry>, StoreError> {
@@ -291,5 +324,6 @@ fn row(id: Uuid, summary: &Summary, last_seq: u32) -> case_summary::ActiveModel 
         opened_at: Set(summary.opened_at),
         updated_at: Set(summary.updated_at),
         closed_at: Set(summary.closed_at),
+        answers: Set(Some(serde_json::json!(summary.answers))),
     }
 }

@@ -4,10 +4,15 @@
 #![warn(missing_docs)]
 
 pub mod cases;
+pub mod changes;
 mod entity;
 mod error;
+pub mod help_links;
 pub mod machines;
 mod migration;
+pub mod parts;
+pub mod past;
+pub mod pictures;
 #[cfg(feature = "testing")]
 pub mod testing;
 

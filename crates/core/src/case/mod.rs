@@ -10,4 +10,4 @@ mod summary;
 pub use accept::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE, MOST_PICTURES, Refusal, accept};
 pub use event::{Entry, Event, Outcome, may_join};
 pub use replay::{CaseState, Picture, Resolution, Status, Suggestion, active, replay};
-pub use summary::{Analysis, Summary, analyse, summary};
+pub use summary::{Analysis, Summary, analyse, answers, summary};

@@ -4,6 +4,7 @@ use super::replay::{CaseState, Status};
 use crate::knowledge::Knowledge;
 use crate::planning::{Action, Plan, Workshop, plan};
 use crate::ranking::{LineUp, rank};
+use crate::similar::Answers;
 use time::OffsetDateTime;
 
 /// The ranking and the plan of a case as it is now.
@@ -55,6 +56,8 @@ pub struct Summary {
     pub updated_at: OffsetDateTime,
     /// Closed.
     pub closed_at: Option<OffsetDateTime>,
+    /// What was answered, for finding similar cases.
+    pub answers: Answers,
 }
 
 /// Sums up a case.
@@ -93,7 +96,14 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState) -> Summary {
         opened_at,
         updated_at: case.updated_at.unwrap_or(opened_at),
         closed_at: resolution.map(|r| r.at),
+        answers: answers(knowledge, case),
     }
+}
+
+/// Answers that count, by identifiers.
+pub fn answers(knowledge: &Knowledge, case: &CaseState) -> Answers {
+    let findings = case.facts.findings.iter();
+    findings.map(|(f, s)| (knowledge.finding(*f).id.clone(), s.answer.id(knowledge, *f).to_string())).collect()
 }
 
 fn next_step(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -> String {

@@ -27,6 +27,8 @@ pub struct Model {
     pub opened_at: TimeDateTimeWithTimeZone,
     pub updated_at: TimeDateTimeWithTimeZone,
     pub closed_at: Option<TimeDateTimeWithTimeZone>,
+    /// Answers by finding, for finding similar cases; absent only until they are filled in.
+    pub answers: Option<Json>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

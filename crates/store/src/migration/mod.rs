@@ -1,6 +1,7 @@
 //! Steps of the database's shape. A step is never edited once shipped.
 
 mod m20261123_000001_cases;
+mod m20261124_000002_intake;
 
 use sea_orm_migration::prelude::*;
 
@@ -10,6 +11,6 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(m20261123_000001_cases::Migration)]
+        vec![Box::new(m20261123_000001_cases::Migration), Box::new(m20261124_000002_intake::Migration)]
     }
 }

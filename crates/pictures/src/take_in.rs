@@ -1,0 +1,133 @@
+//! From bytes of unknown origin to a picture that can be kept: limits before decoding, pixels only, nothing of the original file.
+
+use fast_image_resize::images::{Image, ImageRef};
+use fast_image_resize::{FilterType, PixelType, ResizeAlg, ResizeOptions, Resizer};
+use image::codecs::jpeg::JpegEncoder;
+use image::codecs::png::PngDecoder;
+use image::codecs::webp::WebPDecoder;
+use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits, RgbImage};
+use std::io::Cursor;
+use suspect_core::picture::{Judgement, Pixels, judge};
+
+/// Largest file taken, in bytes.
+pub const LARGEST_FILE: usize = 12 * 1024 * 1024;
+/// Most pixels decoded: what the best telephones take, and 150 MB of memory for a moment.
+pub const MOST_PIXELS: u64 = 50_000_000;
+/// Long edge of the kept picture, in pixels: enough to tell layers, a fraction of what cameras send.
+const KEPT_EDGE: u32 = 2048;
+/// Long edge of the thumbnail, in pixels.
+const THUMBNAIL_EDGE: u32 = 400;
+/// Quality of the kept JPEG and its thumbnail, 1 to 100.
+const QUALITY: (u8, u8) = (85, 78);
+/// Memory a decoder may take beside the pixels, in bytes.
+const MOST_MEMORY: u64 = 400_000_000;
+
+/// A picture ready to be kept.
+#[derive(Debug, Clone)]
+pub struct Kept {
+    /// The picture as JPEG, upright, without metadata, at most 2048 pixels long.
+    pub picture: Vec<u8>,
+    /// A small one, as JPEG.
+    pub thumbnail: Vec<u8>,
+    /// How good it is, measured on all pixels it came with.
+    pub judgement: Judgement,
+}
+
+/// Why a picture was not taken. Nothing of it is kept.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum Refused {
+    /// The file is too large.
+    #[error("the file has {} MB: at most {} MB are taken. Send a smaller copy.", .0.div_ceil(1024 * 1024), LARGEST_FILE / 1024 / 1024)]
+    TooLarge(usize),
+    /// The bytes are no picture we know, whatever the file is called.
+    #[error("this is no JPEG, PNG or WebP picture, whatever its name says. Send a photo in one of these formats.")]
+    NotAPicture,
+    /// The picture says of itself that it has too many pixels.
+    #[error("the picture has {0} × {1} pixels: at most {mega} million are taken. Send a smaller copy.", mega = MOST_PIXELS / 1_000_000)]
+    TooManyPixels(u32, u32),
+    /// The picture moves.
+    #[error("this is an animated picture. Send a still photo.")]
+    Animated,
+    /// The picture cannot be decoded to its end.
+    #[error("the picture is damaged or was cut off on its way. Send it again.")]
+    Damaged,
+}
+
+/// Takes a picture in.
+///
+/// # Errors
+/// [`Refused`], whose text can be shown as it is.
+pub fn take_in(bytes: &[u8]) -> Result<Kept, Refused> {
+    if bytes.len() > LARGEST_FILE {
+        return Err(Refused::TooLarge(bytes.len()));
+    }
+    let format = image::guess_format(bytes).map_err(|_| Refused::NotAPicture)?;
+    let pixels = match format {
+        ImageFormat::Jpeg if !ends_whole(bytes) => return Err(Refused::Damaged),
+        ImageFormat::Jpeg => decode(ImageReader::with_format(Cursor::new(bytes), format).into_decoder().map_err(|_| Refused::Damaged)?)?,
+        ImageFormat::Png => {
+            let decoder = PngDecoder::with_limits(Cursor::new(bytes), limits()).map_err(|_| Refused::Damaged)?;
+            if decoder.is_apng().map_err(|_| Refused::Damaged)? {
+                return Err(Refused::Animated);
+            }
+            decode(decoder)?
+        }
+        ImageFormat::WebP => {
+            let decoder = WebPDecoder::new(Cursor::new(bytes)).map_err(|_| Refused::Damaged)?;
+            if decoder.has_animation() {
+                return Err(Refused::Animated);
+            }
+            decode(decoder)?
+        }
+        _ => return Err(Refused::NotAPicture),
+    };
+    let judgement = judge(Pixels::new(pixels.width() as usize, pixels.height() as usize, pixels.as_raw()));
+    let picture = shrunk(pixels, KEPT_EDGE)?;
+    let small = shrunk(picture.clone(), THUMBNAIL_EDGE)?;
+    Ok(Kept { picture: encode(&picture, QUALITY.0)?, thumbnail: encode(&small, QUALITY.1)?, judgement })
+}
+
+fn limits() -> Limits {
+    let mut limits = Limits::default();
+    limits.max_alloc = Some(MOST_MEMORY);
+    limits
+}
+
+/// A JPEG that was cut off decodes to a grey rest without complaint, so its end mark is looked for. Cameras may write more behind it.
+fn ends_whole(bytes: &[u8]) -> bool {
+    let scan = bytes.windows(2).rposition(|pair| pair == [0xff, 0xda]);
+    scan.is_some_and(|from| bytes[from..].windows(2).any(|pair| pair == [0xff, 0xd9]))
+}
+
+/// Decodes within the limits, turned the way the camera was held.
+fn decode(mut decoder: impl ImageDecoder) -> Result<RgbImage, Refused> {
+    let (width, height) = decoder.dimensions();
+    if u64::from(width) * u64::from(height) > MOST_PIXELS {
+        return Err(Refused::TooManyPixels(width, height));
+    }
+    decoder.set_limits(limits()).map_err(|_| Refused::TooManyPixels(width, height))?;
+    let orientation = decoder.orientation().unwrap_or(image::metadata::Orientation::NoTransforms);
+    let mut image = DynamicImage::from_decoder(decoder).map_err(|_| Refused::Damaged)?;
+    image.apply_orientation(orientation);
+    Ok(image.into_rgb8())
+}
+
+/// No larger than `edge` pixels; small pictures stay as they are.
+fn shrunk(image: RgbImage, edge: u32) -> Result<RgbImage, Refused> {
+    let long = image.width().max(image.height());
+    if long <= edge {
+        return Ok(image);
+    }
+    let scaled = |side: u32| (u64::from(side) * u64::from(edge) / u64::from(long)).max(1) as u32;
+    let from = ImageRef::new(image.width(), image.height(), image.as_raw(), PixelType::U8x3).map_err(|_| Refused::Damaged)?;
+    let mut to = Image::new(scaled(image.width()), scaled(image.height()), PixelType::U8x3);
+    let options = ResizeOptions::new().resize_alg(ResizeAlg::Convolution(FilterType::Box));
+    Resizer::new().resize(&from, &mut to, &options).map_err(|_| Refused::Damaged)?;
+    RgbImage::from_raw(to.width(), to.height(), to.into_vec()).ok_or(Refused::Damaged)
+}
+
+fn encode(image: &RgbImage, quality: u8) -> Result<Vec<u8>, Refused> {
+    let mut out = Vec::new();
+    JpegEncoder::new_with_quality(&mut out, quality).encode_image(image).map_err(|_| Refused::Damaged)?;
+    Ok(out)
+}

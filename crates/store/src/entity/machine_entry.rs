@@ -1,0 +1,19 @@
+//! One event of a machine: its counter read, a part fitted. Rows are inserted, never updated or deleted.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, Eq, DeriveEntityModel)]
+#[sea_orm(table_name = "machine_entry")]
+pub struct Model {
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub machine_id: Uuid,
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub seq: i32,
+    pub at: TimeDateTimeWithTimeZone,
+    pub event: Json,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}

@@ -1,0 +1,91 @@
+//! Cases gone by: the machine's last one, and those that may have looked the same.
+
+use crate::entity::case_summary;
+use crate::{Store, StoreError};
+use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
+use suspect_core::case;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::similar::Answers;
+use uuid::Uuid;
+
+/// Closed cases looked at when similar ones are sought: the latest.
+const LOOKED_AT: u64 = 2_000;
+
+/// A closed case with what was answered in it.
+#[derive(Debug, Clone)]
+pub struct PastCase {
+    /// Identifier.
+    pub id: Uuid,
+    /// Running number of the workshop.
+    pub number: i64,
+    /// Machine.
+    pub machine: Uuid,
+    /// Title.
+    pub title: String,
+    /// How it ended.
+    pub outcome: Option<String>,
+    /// The cause it was.
+    pub cause: Option<String>,
+    /// The fix that did it.
+    pub fix: Option<String>,
+    /// What was answered.
+    pub answers: Answers,
+}
+
+impl Store {
+    /// The latest case of a machine other than `besides`, by when it was opened.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn last_case_of(&self, machine: Uuid, besides: Option<Uuid>) -> Result<Option<Uuid>, StoreError> {
+        let mut query = case_summary::Entity::find().filter(case_summary::Column::MachineId.eq(machine));
+        if let Some(besides) = besides {
+            query = query.filter(case_summary::Column::CaseId.ne(besides));
+        }
+        let row = query.order_by_desc(case_summary::Column::OpenedAt).order_by_desc(case_summary::Column::Number).one(&self.db).await?;
+        Ok(row.map(|r| r.case_id))
+    }
+
+    /// Closed cases that name a cause, latest first.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn past_cases(&self) -> Result<Vec<PastCase>, StoreError> {
+        let rows = case_summary::Entity::find()
+            .filter(case_summary::Column::Status.eq("resolved"))
+            .filter(case_summary::Column::Cause.is_not_null())
+            .filter(case_summary::Column::Answers.is_not_null())
+            .order_by_desc(case_summary::Column::ClosedAt)
+            .limit(LOOKED_AT)
+            .all(&self.db)
+            .await?;
+        let past = |row: case_summary::Model| PastCase {
+            id: row.case_id,
+            number: row.number,
+            machine: row.machine_id,
+            title: row.title,
+            outcome: row.outcome,
+            cause: row.cause,
+            fix: row.fix,
+            answers: row.answers.and_then(|a| serde_json::from_value(a).ok()).unwrap_or_default(),
+        };
+        Ok(rows.into_iter().map(past).collect())
+    }
+
+    /// Fills in the answers of cases stored before answers were kept beside them. Returns how many there were.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn fill_answers(&self, knowledge: &Knowledge) -> Result<usize, StoreError> {
+        let rows = case_summary::Entity::find().filter(case_summary::Column::Answers.is_null()).all(&self.db).await?;
+        let many = rows.len();
+        for row in rows {
+            let state = case::replay(knowledge, &self.case_log(row.case_id).await?);
+            let answers = serde_json::json!(case::answers(knowledge, &state));
+            let mut row: case_summary::ActiveModel = row.into();
+            row.answers = Set(Some(answers));
+            row.update(&self.db).await?;
+        }
+        Ok(many)
+    }
+}
