@@ -1,8 +1,8 @@
-// Better with scripts, whole without them: parts are morphed in place, keys answer the step on screen, an unsent case is kept.
+// Better with scripts, whole without them: parts are morphed in place, keys answer what is on screen, what others write appears.
 (() => {
   'use strict';
   document.documentElement.classList.add('scripted');
-  const DRAFT = 'usual-suspect-new-case';
+  const TOLD = 'usual-suspect-told';
   const work = () => document.getElementById('work');
   const options = { key: (el) => el.id };
 
@@ -15,27 +15,82 @@
     Alpine.morph(work(), fresh.outerHTML, options);
     if (url !== location.href) history.pushState({}, '', url);
     dates();
+    listen();
   }
   addEventListener('popstate', () => location.reload());
 
-  document.addEventListener('submit', async (event) => {
+  // One request at a time, in the order of the touches: a later answer never overtakes an earlier one.
+  let line = Promise.resolve();
+  let waiting = 0;
+  function inTurn(job) {
+    waiting += 1;
+    line = line.then(job).catch(() => {}).finally(() => { waiting -= 1; catchUp(); });
+    return line;
+  }
+
+  document.addEventListener('submit', (event) => {
     const form = event.target;
-    if (!form.matches('form[data-morph]')) return;
+    if (!form.matches('form[data-morph]') || event.defaultPrevented) return;
     event.preventDefault();
-    const body = new URLSearchParams(new FormData(form, event.submitter));
-    try {
-      const answer = await fetch(form.action, { method: 'POST', body });
-      // A refusal has no page of its own to reload, so the address stays.
-      show(await answer.text(), answer.ok ? answer.url : location.href);
-    } catch {
-      // The network is gone: let the browser send the form itself and say so. Nothing is stored twice: the form carries its number.
-      const sent = document.createElement('input');
-      if (event.submitter && event.submitter.name) {
-        sent.type = 'hidden'; sent.name = event.submitter.name; sent.value = event.submitter.value; form.append(sent);
-      }
-      form.submit();
-    }
+    const data = new FormData(form, event.submitter);
+    const body = form.enctype === 'multipart/form-data' ? data : new URLSearchParams(data);
+    const button = event.submitter;
+    inTurn(async () => {
+      try {
+        form.classList.add('sending');
+        const answer = await fetch(form.action, { method: 'POST', body });
+        // A refusal has no page of its own to reload, so the address stays.
+        show(await answer.text(), answer.ok ? answer.url : location.href);
+      } catch {
+        // The network is gone: let the browser send the form itself and say so. Nothing is stored twice: the form carries its number.
+        const sent = document.createElement('input');
+        if (button && button.name) { sent.type = 'hidden'; sent.name = button.name; sent.value = button.value; form.append(sent); }
+        form.submit();
+      } finally { form.classList.remove('sending'); }
+    });
   });
+
+  // Parts of a page and places on a map open without a new page.
+  document.addEventListener('click', (event) => {
+    const link = event.target.closest('a[data-swap], a.spot');
+    if (!link || event.ctrlKey || event.metaKey || event.shiftKey || event.button) return;
+    event.preventDefault();
+    const url = new URL(link.getAttribute('href'), location.href).href;
+    inTurn(async () => {
+      try {
+        const answer = await fetch(url);
+        show(await answer.text(), answer.url);
+        const signs = document.getElementById('signs');
+        if (link.matches('.spot') && signs && innerWidth < 1021) signs.scrollIntoView({ block: 'start' });
+      } catch { location.href = url; }
+    });
+  });
+
+  // What others write to the case on screen appears here: the stream tells the number of its last entry.
+  let source = null;
+  let listeningTo = '';
+  let heard = 0;
+  function listen() {
+    const address = document.getElementById('live')?.dataset.live || '';
+    if (address === listeningTo) return;
+    source?.close();
+    source = null;
+    listeningTo = address;
+    heard = 0;
+    if (!address) return;
+    source = new EventSource(address);
+    source.addEventListener('entry', (event) => { heard = Math.max(heard, Number(event.data)); catchUp(); });
+  }
+  function catchUp() {
+    const shown = Number(document.getElementById('live')?.dataset.seq || 0);
+    if (waiting || !shown || heard <= shown) return;
+    heard = 0;
+    inTurn(async () => {
+      const answer = await fetch(location.href);
+      if (answer.ok) show(await answer.text(), location.href);
+    });
+  }
+  addEventListener('pagehide', () => source?.close());
 
   document.addEventListener('keydown', (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -53,42 +108,133 @@
     }
   }
 
+  const clamp = (value) => Math.min(1, Math.max(0, value));
+  const percent = (share) => (clamp(share) * 100).toFixed(1);
+
   document.addEventListener('alpine:init', () => {
-    Alpine.data('intake', () => ({
-      asked: 0,
+    // Words of a case not yet opened survive leaving the page by mistake.
+    Alpine.data('told', () => ({
       init() {
-        this.restore();
-        this.$root.addEventListener('change', () => { this.keep(); this.refresh(); });
-        this.$root.addEventListener('input', () => this.keep());
-        this.$root.addEventListener('submit', () => sessionStorage.removeItem(DRAFT));
-      },
-      fields() { return new URLSearchParams(new FormData(this.$root)); },
-      keep() { sessionStorage.setItem(DRAFT, this.fields().toString()); },
-      // What was typed before the page was left by mistake comes back, unless the server sent the page filled in.
-      restore() {
-        const kept = sessionStorage.getItem(DRAFT);
-        if (!kept || document.querySelector('.error') || this.$root.querySelector('#title').value) return;
-        const machine = this.$root.querySelector('#machine').value;
-        for (const [name, value] of new URLSearchParams(kept)) {
-          if (name === 'case_id' || (name === 'machine' && machine)) continue;
-          for (const field of this.$root.querySelectorAll(`[name="${CSS.escape(name)}"]`)) {
-            if (field.type === 'radio') field.checked = field.value === value; else field.value = value;
-          }
-          const group = this.$root.querySelector(`[name="${CSS.escape(name)}"]`)?.closest('details');
-          if (group && value) group.open = true;
-        }
-        this.refresh();
-      },
-      async refresh() {
-        const mine = ++this.asked;
-        try {
-          const answer = await fetch('/cases/preview', { method: 'POST', body: this.fields() });
-          const html = await answer.text();
-          // A slow answer must not overwrite a later one.
-          if (answer.ok && mine === this.asked) Alpine.morph(document.getElementById('preview'), html, options);
-        } catch { /* Offline: the facts stay in the form, the line-up waits. */ }
+        const box = this.$root.querySelector('#told');
+        if (!box.value && !document.querySelector('.error')) box.value = sessionStorage.getItem(TOLD) || '';
+        box.addEventListener('input', () => sessionStorage.setItem(TOLD, box.value));
+        this.$root.addEventListener('submit', () => sessionStorage.removeItem(TOLD));
       },
     }));
+
+    // The ruler on the print map: dragged, or moved by arrow keys, it fills the field beside it.
+    Alpine.data('ruler', () => ({
+      init() {
+        const root = this.$root;
+        const fields = () => root.querySelector('#height').elements;
+        const piece = (ruler) => Number(fields().piece_mm.value.replace(',', '.')) || Number(ruler.dataset.piece);
+        const put = (ruler, share) => {
+          const { foot, tip } = ruler.dataset;
+          const mm = Math.round(clamp(share) * piece(ruler) * 2) / 2;
+          ruler.setAttribute('transform', `translate(0 ${Number(foot) - clamp(share) * (foot - tip)})`);
+          ruler.setAttribute('aria-valuenow', mm);
+          ruler.classList.add('known');
+          fields().fault_mm.value = mm;
+        };
+        let held = null;
+        const follow = (event) => {
+          const box = held.ownerSVGElement.getBoundingClientRect();
+          const { foot, tip } = held.dataset;
+          const y = (event.clientY - box.top) * held.ownerSVGElement.viewBox.baseVal.height / box.height;
+          put(held, (foot - y) / (foot - tip));
+        };
+        root.addEventListener('pointerdown', (event) => {
+          held = event.target.closest('.ruler');
+          if (!held) return;
+          event.preventDefault();
+          held.focus();
+          held.setPointerCapture(event.pointerId);
+        });
+        root.addEventListener('pointermove', (event) => { if (held) follow(event); });
+        root.addEventListener('pointercancel', () => { held = null; });
+        root.addEventListener('pointerup', (event) => {
+          if (!held) return;
+          follow(event);
+          held = null;
+          root.querySelector('#height').requestSubmit();
+        });
+        root.addEventListener('keydown', (event) => {
+          const ruler = event.target.closest('.ruler');
+          if (!ruler) return;
+          const now = Number(ruler.getAttribute('aria-valuenow'));
+          const step = event.shiftKey ? 10 : 1;
+          const to = { ArrowUp: now + step, ArrowDown: now - step, PageUp: now + 10, PageDown: now - 10, Home: 0, End: piece(ruler) }[event.key];
+          if (to !== undefined) { event.preventDefault(); put(ruler, to / piece(ruler)); }
+          if (event.key === 'Enter') { event.preventDefault(); root.querySelector('#height').requestSubmit(); }
+        });
+      },
+    }));
+
+    // Pictures are sent as soon as they are chosen or dropped.
+    Alpine.data('drop', () => ({
+      init() {
+        const form = this.$root;
+        const input = form.querySelector('input[type=file]');
+        const over = (on) => form.classList.toggle('over', on);
+        input.addEventListener('change', () => { if (input.files.length) { form.requestSubmit(); input.value = ''; } });
+        form.addEventListener('dragover', (event) => { event.preventDefault(); over(true); });
+        form.addEventListener('dragleave', () => over(false));
+        form.addEventListener('drop', (event) => {
+          event.preventDefault();
+          over(false);
+          input.files = event.dataTransfer.files;
+          if (input.files.length) { form.requestSubmit(); input.value = ''; }
+        });
+      },
+    }));
+
+    // Marks are drawn on the picture; the fields beside it carry them.
+    Alpine.data('marks', () => ({
+      init() {
+        const figure = this.$root;
+        const form = () => document.getElementById('mark-form');
+        const at = (event) => {
+          const box = figure.querySelector('img').getBoundingClientRect();
+          return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
+        };
+        let from = null;
+        figure.addEventListener('pointerdown', (event) => {
+          if (!form() || event.button) return;
+          event.preventDefault();
+          from = at(event);
+          figure.setPointerCapture(event.pointerId);
+        });
+        figure.addEventListener('pointercancel', () => { from = null; });
+        figure.addEventListener('pointerup', (event) => {
+          if (!from) return;
+          const fields = form().elements;
+          const to = at(event);
+          const drawn = Math.hypot(to[0] - from[0], to[1] - from[1]) > 0.01;
+          fields.x.value = percent(from[0]);
+          fields.y.value = percent(from[1]);
+          fields.to_x.value = drawn ? percent(to[0]) : '';
+          fields.to_y.value = drawn ? percent(to[1]) : '';
+          from = null;
+          if (fields.kind.value === 'text' && !fields.text.value.trim()) { fields.text.focus(); return; }
+          form().requestSubmit();
+          form().reset();
+        });
+      },
+    }));
+
+    Alpine.data('brief', () => ({
+      said: '',
+      async copy() {
+        const box = document.getElementById('markdown');
+        try { await navigator.clipboard.writeText(box.value); this.said = 'Copied.'; } catch {
+          box.closest('details').open = true;
+          box.focus();
+          box.select();
+          this.said = 'Select it and copy it from here.';
+        }
+      },
+      print() { window.print(); },
+    }));
   });
-  document.addEventListener('DOMContentLoaded', dates);
+  document.addEventListener('DOMContentLoaded', () => { dates(); listen(); });
 })();

@@ -6,7 +6,12 @@ use std::collections::BTreeMap;
 use suspect_core::case::{Event, Outcome};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
+use suspect_core::parts::MachineEvent;
+use suspect_core::picture::{Mark, MarkKind};
+use suspect_pictures::render::{Flaw, Scene, photo};
+use suspect_pictures::take_in;
 use suspect_store::machines::Machine;
+use suspect_store::pictures::PictureBytes;
 use suspect_store::{Store, Uuid};
 use time::format_description::well_known::Rfc3339;
 use time::{Duration, OffsetDateTime};
@@ -26,6 +31,14 @@ struct DemoMachine {
     name: String,
     model: String,
     profile: BTreeMap<String, String>,
+    hours: DemoHours,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct DemoHours {
+    counter: f64,
+    fitted: BTreeMap<String, f64>,
 }
 
 #[derive(Deserialize)]
@@ -38,6 +51,10 @@ struct DemoCase {
     spool: String,
     #[serde(default)]
     numbers: BTreeMap<String, f64>,
+    #[serde(default)]
+    told: String,
+    #[serde(default)]
+    pictures: Vec<String>,
     facts: Vec<String>,
     #[serde(default)]
     tried: Vec<String>,
@@ -67,6 +84,7 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
         };
         if store.machines().await?.iter().all(|m| m.name != machine.name) {
             store.add_machine(&machine).await?;
+            note_hours(store, machine.id, &demo.hours, at).await?;
         }
         machines.insert(demo.name.clone(), machine);
     }
@@ -91,7 +109,7 @@ async fn load_case(store: &Store, knowledge: &Knowledge, case: &DemoCase, machin
         material: Some(case.material.clone()),
         spool: case.spool.clone(),
     }];
-    events.extend(case.numbers.iter().map(|(number, value)| Event::Measured { number: number.clone(), value: *value }));
+    events.extend(case.numbers.iter().map(|(number, value)| Event::Measured { number: number.clone(), value: *value, note: None }));
     for fact in &case.facts {
         events.push(observed(fact)?);
     }
@@ -99,14 +117,61 @@ async fn load_case(store: &Store, knowledge: &Knowledge, case: &DemoCase, machin
         let (fix, result) = tried.split_once('=').context("tried is FIX=RESULT")?;
         events.push(Event::Tried { fix: fix.into(), result: TryResult::from_id(result).context("unknown result")? });
     }
-    let id = id(at, 1000 + salt);
-    let mut seq = store.open_case(knowledge, id, machine.id, &events, at).await?;
+    if !case.told.is_empty() {
+        events.push(Event::Told { text: case.told.clone() });
+    }
+    let case_id = id(at, 1000 + salt);
+    let mut seq = store.open_case(knowledge, case_id, machine.id, &events, at).await?;
+    let mut pictures = Vec::new();
+    for (n, picture) in case.pictures.iter().enumerate() {
+        at += Duration::minutes(1);
+        let picture_id = id(at, 9000 + 10 * salt + n as u64);
+        let kept = take_in(&photo(&read_scene(picture)?))?;
+        let name = format!("photo-{}.jpg", n + 1);
+        let event = Event::Pictured { picture: picture_id.to_string(), name, judgement: kept.judgement };
+        let bytes = PictureBytes { picture: &kept.picture, thumbnail: &kept.thumbnail };
+        seq = store.add_picture(knowledge, case_id, seq, (picture_id, bytes), event, at).await?;
+        pictures.push(picture_id);
+    }
     for step in &case.steps {
-        let (wait, event) = read_step(knowledge, step).with_context(|| format!("step \"{step}\""))?;
+        let (wait, event) = read_step(knowledge, &pictures, step).with_context(|| format!("step \"{step}\""))?;
         at += wait;
-        seq = store.append(knowledge, id, seq, &[event], at).await.with_context(|| format!("step \"{step}\""))?;
+        seq = store.append(knowledge, case_id, seq, &[event], at).await.with_context(|| format!("step \"{step}\""))?;
     }
     Ok(())
+}
+
+/// Parts fitted and the counter as it stands now.
+async fn note_hours(store: &Store, machine: Uuid, hours: &DemoHours, at: OffsetDateTime) -> Result<()> {
+    let mut fitted: Vec<_> = hours.fitted.iter().collect();
+    fitted.sort_by(|a, b| a.1.total_cmp(b.1));
+    for (n, (part, hours)) in fitted.into_iter().enumerate() {
+        let event = MachineEvent::Fitted { part: part.clone(), hours: *hours };
+        store.append_to_machine(machine, &event, at + Duration::days(60 * (n as i64 + 1))).await?;
+    }
+    let now = at + Duration::days(350);
+    Ok(store.append_to_machine(machine, &MachineEvent::Counter { hours: hours.counter }, now).await?)
+}
+
+/// "step blue blurred"
+fn read_scene(text: &str) -> Result<Scene> {
+    let words: Vec<&str> = text.split_whitespace().collect();
+    let flaw = match words.first().copied() {
+        Some("step") => Flaw::Step(0.5, 0.08),
+        Some("strings") => Flaw::Strings,
+        Some("pits") => Flaw::Pits,
+        Some("bands") => Flaw::Bands,
+        Some("lifted") => Flaw::Lifted,
+        Some("starved") => Flaw::Starved,
+        _ => bail!("unknown flaw in \"{text}\""),
+    };
+    let colour = match words.get(1).copied() {
+        Some("blue") => [60, 110, 160],
+        Some("green") => [70, 130, 84],
+        Some("red") => [176, 62, 48],
+        _ => bail!("unknown colour in \"{text}\""),
+    };
+    Ok(Scene { colour, flaw, lamp: 1.0, blur: if words.contains(&"blurred") { 6 } else { 0 } })
 }
 
 fn observed(fact: &str) -> Result<Event> {
@@ -119,7 +184,7 @@ fn observed(fact: &str) -> Result<Event> {
 }
 
 /// "+6 check watch-gear both-turn"
-fn read_step(knowledge: &Knowledge, step: &str) -> Result<(Duration, Event)> {
+fn read_step(knowledge: &Knowledge, pictures: &[Uuid], step: &str) -> Result<(Duration, Event)> {
     let mut words = step.split_whitespace();
     let mut word = || words.next().map(str::to_string).context("a word is missing");
     let wait = word()?;
@@ -148,6 +213,19 @@ fn read_step(knowledge: &Knowledge, step: &str) -> Result<(Duration, Event)> {
             let finding = word()?;
             Event::Observed { finding, state: word()?, confidence: Confidence::Sure }
         }
+        "mark" => {
+            let picture = word()?.parse::<usize>()?.checked_sub(1).and_then(|n| pictures.get(n)).context("no such picture")?.to_string();
+            let kind = match word()?.as_str() {
+                "circle" => MarkKind::Circle,
+                "arrow" => MarkKind::Arrow,
+                "text" => MarkKind::Text,
+                other => bail!("unknown mark {other}"),
+            };
+            let mut place = || anyhow::Ok(word()?.parse::<f64>()?);
+            let (x, y, to_x, to_y) = (place()?, place()?, place()?, place()?);
+            Event::Marked { picture, marks: vec![Mark { kind, x, y, to_x, to_y, text: rest(words) }] }
+        }
+        "suggest" => Event::Suggested { by: word()?.replace('-', " "), cause: None, check: Some(word()?), text: rest(words) },
         "note" => Event::Noted { text: rest(words) },
         "reopen" => Event::Reopened { reason: rest(words) },
         "close" => {

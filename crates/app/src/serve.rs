@@ -64,6 +64,7 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
         TcpListener::bind(&address).await.with_context(|| format!("cannot listen on {address}; choose another with HOST and PORT"))?;
     let store = open(&options.database).await?;
     let knowledge = Arc::new(Knowledge::shipped());
+    store.fill_answers(&knowledge).await?;
     if options.demo {
         crate::demo::load(&store, &knowledge).await?;
     }

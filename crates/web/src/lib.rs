@@ -4,6 +4,7 @@
 mod assets;
 mod drawing;
 mod form;
+mod live;
 mod page_error;
 mod pages;
 mod protection;
@@ -23,5 +24,14 @@ use tokio::net::TcpListener;
 /// # Errors
 /// When the listener fails.
 pub async fn serve(listener: TcpListener, state: AppState, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
-    axum::serve(listener, router(state)).with_graceful_shutdown(shutdown).await
+    let live = state.live.clone();
+    let relay = tokio::spawn(live.clone().relay(state.store.clone()));
+    let ended = async move {
+        shutdown.await;
+        // Streams never end by themselves; the server would wait for them.
+        live.close();
+    };
+    let served = axum::serve(listener, router(state)).with_graceful_shutdown(ended).await;
+    relay.abort();
+    served
 }

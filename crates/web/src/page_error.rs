@@ -12,6 +12,8 @@ use suspect_store::StoreError;
 pub enum PageError {
     /// There is no such page, case, machine, suspect.
     NotFound(&'static str),
+    /// A link for a helper that never was or was revoked: nobody learns which.
+    NoSuchLink,
     /// The page exists, the method does not fit.
     WrongMethod,
     /// The case moved on; the page with what was sent is already made.
@@ -80,6 +82,13 @@ impl IntoResponse for PageError {
                 StatusCode::NOT_FOUND,
                 "Nothing here",
                 format!("There is no such {what}. The link may be mistyped, or it belongs to another workshop."),
+                urls::FLOOR.to_string(),
+                "To the floor",
+            ),
+            PageError::NoSuchLink => (
+                StatusCode::NOT_FOUND,
+                "This link does not work",
+                "It may be mistyped, or whoever made it has revoked it. Ask them for a new one.".to_string(),
                 urls::FLOOR.to_string(),
                 "To the floor",
             ),

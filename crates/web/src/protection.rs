@@ -34,8 +34,8 @@ pub fn guard(pages: Router) -> Router {
         .layer(header(header::CONTENT_SECURITY_POLICY, POLICY))
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(header::REFERRER_POLICY, "same-origin"))
-        // A case must never be shown from a cache: the log may have moved on.
-        .layer(header(header::CACHE_CONTROL, "no-store"))
+        // A case must never be shown from a cache: the log may have moved on. A picture never changes and says so itself.
+        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
 }
 
 /// The guards answer with an empty page; a person gets ours.

@@ -1,10 +1,11 @@
 //! Every route.
 
 use crate::pages::handbook::{checks, fixes, search, signs, words};
-use crate::pages::{case, check, close, facts, fix, floor, intake, machine, records, stop, suspect};
+use crate::pages::{brief, case, check, close, facts, fix, floor, intake, machine, new_case, pictures, records, stop, suspect};
 use crate::state::AppState;
-use crate::{assets, page_error, protection};
+use crate::{assets, live, page_error, protection};
 use axum::Router;
+use axum::extract::DefaultBodyLimit;
 use axum::routing::{get, post};
 
 /// All pages behind their protection.
@@ -13,10 +14,34 @@ pub fn router(state: AppState) -> Router {
         .route("/", get(floor::show))
         .route("/machines/new", get(machine::form))
         .route("/machines", post(machine::add))
-        .route("/cases/new", get(intake::form).post(intake::show_again))
-        .route("/cases/preview", post(intake::preview))
-        .route("/cases", post(intake::open))
+        .route("/cases/new", get(new_case::form))
+        .route("/cases", post(new_case::open))
         .route("/cases/{id}", get(case::show))
+        .route("/cases/{id}/live", get(live::stream))
+        .route("/cases/{id}/intake", get(intake::show))
+        .route("/cases/{id}/observe", post(intake::observe))
+        .route("/cases/{id}/pass", post(intake::pass))
+        .route("/cases/{id}/rest", post(intake::rest))
+        .route("/cases/{id}/tell", post(intake::tell))
+        .route("/cases/{id}/height", post(intake::height))
+        .route("/cases/{id}/numbers", post(intake::record_numbers))
+        .route("/cases/{id}/carry", post(intake::carry))
+        .route("/cases/{id}/same", post(intake::same))
+        .route("/cases/{id}/tried", post(intake::tried))
+        .route("/cases/{id}/hours", post(intake::hours))
+        .route("/cases/{id}/fitted", post(intake::fitted))
+        .route("/cases/{id}/pictures", post(pictures::add).layer(DefaultBodyLimit::max(pictures::LARGEST_UPLOAD)))
+        .route("/cases/{id}/pictures/{picture}", get(pictures::show))
+        .route("/cases/{id}/pictures/{picture}/marks", post(pictures::mark))
+        .route("/cases/{id}/pictures/{picture}/{size}", get(pictures::bytes))
+        .route("/cases/{id}/brief", get(brief::show))
+        .route("/cases/{id}/brief.md", get(brief::file))
+        .route("/cases/{id}/links", post(brief::make_link))
+        .route("/cases/{id}/links/revoke", post(brief::revoke_link))
+        .route("/cases/{id}/weigh", post(brief::weigh))
+        .route("/help/{token}", get(brief::help))
+        .route("/help/{token}/suggest", post(brief::suggest))
+        .route("/help/{token}/pictures/{picture}/{size}", get(brief::help_picture))
         .route("/cases/{id}/facts", get(facts::form).post(facts::record))
         .route("/cases/{id}/note", post(facts::note))
         .route("/cases/{id}/retract", post(facts::retract))

@@ -1,6 +1,8 @@
 //! What handlers may ask for.
 
+use crate::live::Live;
 use std::sync::Arc;
+use suspect_core::intake::Matcher;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
 use suspect_core::search::Index;
@@ -16,6 +18,10 @@ pub struct AppState {
     pub knowledge: Arc<Knowledge>,
     /// The knowledge found by a person's own words.
     pub index: Arc<Index>,
+    /// The phrases by which people tell of findings.
+    pub matcher: Arc<Matcher>,
+    /// What this process heard of cases that changed.
+    pub live: Live,
     /// The workshop's settings for counting minutes.
     pub workshop: Arc<Workshop>,
     clock: fn() -> OffsetDateTime,
@@ -25,7 +31,8 @@ impl AppState {
     /// State with the real clock.
     pub fn new(store: Store, knowledge: Arc<Knowledge>) -> Self {
         let index = Arc::new(Index::new(&knowledge));
-        Self { store, knowledge, index, workshop: Arc::new(Workshop::default()), clock: OffsetDateTime::now_utc }
+        let matcher = Arc::new(Matcher::new(&knowledge));
+        Self { store, knowledge, index, matcher, live: Live::default(), workshop: Arc::new(Workshop::default()), clock: OffsetDateTime::now_utc }
     }
 
     /// The present moment; the only place where the pages read a clock.

@@ -7,6 +7,7 @@ use crate::knowledge::Knowledge;
 use crate::nearest::{hint, short};
 use crate::picture::{Mark, MarkKind};
 use crate::settings;
+use std::collections::BTreeMap;
 
 /// Longest title, in characters.
 pub const LONGEST_TITLE: usize = 120;
@@ -65,14 +66,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             text("title", title, LONGEST_TITLE, true)?;
             text("machine", machine_name, LONGEST_NAME, true)?;
             text("spool", spool, LONGEST_NAME, false)?;
-            let mut context = crate::profile::Context::default();
-            for (field, value) in machine {
-                context.set(field, value).or_else(|e| invalid(field, e))?;
-            }
-            if let Some(material) = material {
-                context.set("material", material).or_else(|e| invalid("material", e))?;
-            }
-            Ok(())
+            known_context(machine, material.as_deref())
         }
         Event::Measured { number, value, note } => {
             text("note", note.as_deref().unwrap_or(""), LONGEST_TEXT, false)?;
@@ -81,11 +75,10 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         }
         Event::Told { text: told } => text("told", told, LONGEST_TEXT, true),
         Event::Passed { finding } => observed(knowledge, finding, "unknown"),
-        Event::Described { title, material, spool } => {
+        Event::Described { title, material, spool, machine } => {
             text("title", title, LONGEST_TITLE, true)?;
             text("spool", spool, LONGEST_NAME, false)?;
-            let mut context = crate::profile::Context::default();
-            material.as_ref().map_or(Ok(()), |m| context.set("material", m)).or_else(|e| invalid("material", e))
+            known_context(machine, material.as_deref())
         }
         Event::Pictured { name, .. } => {
             text("name", name, LONGEST_TITLE, false)?;
@@ -183,6 +176,14 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             if case.resolved() { Ok(()) } else { Err(Refusal::NotNow("this case is open".into())) }
         }
     }
+}
+
+fn known_context(machine: &BTreeMap<String, String>, material: Option<&str>) -> Result<(), Refusal> {
+    let mut context = crate::profile::Context::default();
+    for (field, value) in machine {
+        context.set(field, value).or_else(|e| invalid(field, e))?;
+    }
+    material.map_or(Ok(()), |m| context.set("material", m)).or_else(|e| invalid("material", e))
 }
 
 fn marked(case: &CaseState, picture: &str, marks: &[Mark]) -> Result<(), Refusal> {

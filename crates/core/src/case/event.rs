@@ -88,7 +88,7 @@ pub enum Event {
         /// Finding.
         finding: String,
     },
-    /// Title, material or spool were corrected.
+    /// Title, material, spool or what is known of the machine were corrected.
     Described {
         /// What the trouble is called.
         title: String,
@@ -98,6 +98,9 @@ pub enum Event {
         /// The spool in words.
         #[serde(default)]
         spool: String,
+        /// Profile fields that became known.
+        #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+        machine: BTreeMap<String, String>,
     },
     /// A picture was added; its bytes are kept beside the log.
     Pictured {

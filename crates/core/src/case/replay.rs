@@ -159,12 +159,7 @@ impl CaseState {
                 self.spool = spool.clone();
                 self.opened_at = Some(entry.at);
                 *context_seq = entry.seq;
-                let material = material.iter().map(|m| ("material", m.as_str()));
-                for (field, value) in machine.iter().map(|(f, v)| (f.as_str(), v.as_str())).chain(material) {
-                    if self.facts.context.set(field, value).is_err() {
-                        self.unknown.push(format!("{field}={value}"));
-                    }
-                }
+                self.set_context(machine, material.as_deref());
             }
             Event::Measured { number, value, note } => {
                 *context_seq = entry.seq;
@@ -183,15 +178,11 @@ impl CaseState {
                 }
                 None => self.unknown.push(finding.clone()),
             },
-            Event::Described { title, material, spool } => {
+            Event::Described { title, material, spool, machine } => {
                 *context_seq = entry.seq;
                 self.title = title.clone();
                 self.spool = spool.clone();
-                if let Some(material) = material
-                    && self.facts.context.set("material", material).is_err()
-                {
-                    self.unknown.push(format!("material={material}"));
-                }
+                self.set_context(machine, material.as_deref());
             }
             Event::Pictured { picture, name, judgement } => self.pictures.push(Picture {
                 id: picture.clone(),
@@ -277,6 +268,15 @@ impl CaseState {
                 });
             }
             Event::Reopened { .. } => self.status = Status::Open,
+        }
+    }
+
+    fn set_context(&mut self, machine: &BTreeMap<String, String>, material: Option<&str>) {
+        let material = material.map(|m| ("material", m));
+        for (field, value) in machine.iter().map(|(f, v)| (f.as_str(), v.as_str())).chain(material) {
+            if self.facts.context.set(field, value).is_err() {
+                self.unknown.push(format!("{field}={value}"));
+            }
         }
     }
 

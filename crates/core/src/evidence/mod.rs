@@ -5,7 +5,7 @@
 
 mod numbers;
 
-pub use numbers::{findings_from_numbers, nozzle_window};
+pub use numbers::{findings_from_numbers, nozzle_window, window_for};
 
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
 use crate::nearest::{hint, short};

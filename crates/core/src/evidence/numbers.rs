@@ -65,6 +65,17 @@ pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f
     }
 }
 
+/// Window of a number for this material in this machine, low to high in the number's own unit, where there is one.
+pub fn window_for(knowledge: &Knowledge, context: &Context, number: &str) -> Option<(f64, f64)> {
+    match number {
+        "nozzle_c" => material(knowledge, context).and_then(|_| nozzle_window(knowledge, context)),
+        "bed_c" => material(knowledge, context).map(|m| m.bed_c),
+        "chamber_c" => material(knowledge, context).map(|m| m.chamber_c),
+        "fan_percent" => material(knowledge, context).map(|m| m.fan_percent),
+        _ => None,
+    }
+}
+
 fn nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {
     material(knowledge, context)?;
     let (low, high) = nozzle_window(knowledge, context)?;

@@ -2,6 +2,7 @@
 
 use crate::case::{CaseState, Event};
 use crate::settings::Number;
+use std::collections::BTreeMap;
 
 /// Numbers that belong to a piece or a fault, never to the next case.
 const OF_THE_PIECE: [&str; 2] = ["piece_height_mm", "fault_height_mm"];
@@ -46,7 +47,7 @@ impl Carried {
         let mut events = Vec::new();
         if self.material.is_some() || !self.spool.is_empty() {
             let spool = if self.spool.is_empty() { case.spool.clone() } else { self.spool.clone() };
-            events.push(Event::Described { title: case.title.clone(), material: self.material.clone(), spool });
+            events.push(Event::Described { title: case.title.clone(), material: self.material.clone(), spool, machine: BTreeMap::new() });
         }
         let measured = |(id, value): &(&'static str, f64)| Event::Measured { number: id.to_string(), value: *value, note: None };
         events.extend(self.numbers.iter().map(measured));

@@ -96,6 +96,15 @@ impl Number {
     }
 }
 
+/// A bare number with no unit of its own to convert: a decimal comma is understood, words are not.
+///
+/// # Errors
+/// Names the number and what was given.
+pub fn read_number(plain: &str, text: &str) -> Result<f64, String> {
+    let value: Option<f64> = text.trim().replace(',', ".").parse().ok().filter(|v: &f64| v.is_finite());
+    value.ok_or_else(|| format!("{plain} must be a number, but \"{}\" was given", short(text)))
+}
+
 /// The number and what stands behind it.
 fn split(text: &str) -> (&str, &str) {
     if text.parse::<f64>().is_ok() {

@@ -1,6 +1,10 @@
 //! Drawings made in Rust: coloured by classes and attributes, so that dark theme and print work under a strict policy.
 
 pub mod behaviour;
+pub mod machine_map;
+pub mod marks;
+pub mod print_map;
+pub mod spot;
 pub mod line_up;
 pub mod pictogram;
 pub mod sign;

@@ -1,6 +1,8 @@
 //! The case: line-up, ledger of the chosen suspect, next step, history, cost so far.
 
+use super::brief::{Hearsay, hearsay};
 use super::line_up::{LineUpView, view};
+use super::pictures::{PictureCard, cards};
 use super::recording::{line, outcome_words};
 use super::work::{self, OutcomeRow, WorkView};
 use super::{Link, Opened, Page, opened};
@@ -102,7 +104,12 @@ struct CasePage {
     spent: String,
     to_go: String,
     lost: String,
-    facts_href: String,
+    intake_href: String,
+    brief_href: String,
+    live_href: String,
+    weigh_action: String,
+    hearsay: Vec<Hearsay>,
+    pictures: Vec<PictureCard>,
     note_action: String,
     retract_action: String,
     clear_action: String,
@@ -164,7 +171,12 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
             _ => "–".into(),
         },
         lost: show::grams(case.state.grams),
-        facts_href: urls::in_case(case.id, "facts"),
+        intake_href: urls::intake(case.id, "", ""),
+        brief_href: urls::in_case(case.id, "brief"),
+        live_href: urls::in_case(case.id, "live"),
+        weigh_action: urls::in_case(case.id, "weigh"),
+        hearsay: hearsay(&state, &case),
+        pictures: cards(&case),
         note_action: urls::in_case(case.id, "note"),
         retract_action: urls::in_case(case.id, "retract"),
         clear_action: urls::in_case(case.id, "clear"),
@@ -186,7 +198,7 @@ fn ordinary(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Ordi
 }
 
 /// The line-up before the last thing that happened, for the ghosts.
-fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::ranking::LineUp> {
+pub fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::ranking::LineUp> {
     let last_at = case.log.last()?.at;
     // Facts recorded together count as one step.
     let earlier: Vec<_> = case.log.iter().filter(|e| e.at != last_at).cloned().collect();
@@ -247,7 +259,7 @@ fn stops(state: &AppState, case: &Opened) -> Vec<Link> {
 }
 
 /// What one piece of evidence says, in words.
-fn row_text(state: &AppState, source: &Source) -> String {
+pub fn row_text(state: &AppState, source: &Source) -> String {
     let k = &state.knowledge;
     match source {
         Source::Finding(f, sighting) => {

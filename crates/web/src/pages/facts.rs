@@ -38,7 +38,7 @@ fn page(state: &AppState, case: &Opened, fields: &Fields, errors: &Errors, seq: 
         seq,
         error: errors.get("form").cloned(),
         tried_error: errors.get("tried").cloned(),
-        picker: picker::picker(&state.knowledge, fields, errors, false),
+        picker: picker::picker(&state.knowledge, fields, errors),
     };
     Ok(page.render()?)
 }
@@ -118,8 +118,9 @@ pub async fn note(State(state): State<AppState>, Path(id): Path<String>, fields:
 pub async fn retract(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let target = fields.get("entry").parse().unwrap_or(0);
-    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "retract"), &[Event::Retracted { seq: target }], urls::case(case.id))
-        .await
+    // The intake takes back too, and goes on where it was.
+    let then = fields.given("part").map_or_else(|| urls::case(case.id), |part| urls::intake(case.id, part, fields.get("at")));
+    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "retract"), &[Event::Retracted { seq: target }], then).await
 }
 
 /// `POST /cases/{id}/clear`

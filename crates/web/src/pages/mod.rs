@@ -1,5 +1,6 @@
 //! One file per page: route, view model and template stand together under the same name.
 
+pub mod brief;
 pub mod case;
 pub mod check;
 pub mod close;
@@ -10,7 +11,9 @@ pub mod handbook;
 pub mod intake;
 pub mod line_up;
 pub mod machine;
+pub mod new_case;
 pub mod picker;
+pub mod pictures;
 pub mod recording;
 pub mod records;
 pub mod stop;

@@ -6,7 +6,7 @@ use crate::show;
 use suspect_core::case::{CaseState, Event};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Finding, Knowledge, Section, TryResult};
-use suspect_core::settings::{self, NUMBERS};
+use suspect_core::settings::{self, NUMBERS, Reading};
 
 /// Tried fixes that can be named at once.
 const TRIED_ROWS: usize = 3;
@@ -77,12 +77,10 @@ pub struct Picker {
     pub numbers: Vec<NumberRow>,
     pub numbers_given: usize,
     pub tried: Vec<TriedRow>,
-    /// What was tried before is asked once, when the case is opened.
-    pub asks_tried: bool,
 }
 
 /// The form with what was sent in it, each message beside its field.
-pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors, asks_tried: bool) -> Picker {
+pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors) -> Picker {
     let mut groups: Vec<Group> = GROUPS
         .iter()
         .enumerate()
@@ -113,7 +111,7 @@ pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors, asks_trie
         .collect();
     let numbers_given = numbers.iter().filter(|n| !n.value.is_empty()).count();
     let tried = (0..TRIED_ROWS).map(|n| tried_row(knowledge, n, fields)).collect();
-    Picker { groups, numbers, numbers_given, tried, asks_tried }
+    Picker { groups, numbers, numbers_given, tried }
 }
 
 /// The questions of a group.
@@ -158,7 +156,8 @@ fn row(knowledge: &Knowledge, f: &Finding, fields: &Fields, errors: &Errors) -> 
     }
 }
 
-fn tried_row(knowledge: &Knowledge, n: usize, fields: &Fields) -> TriedRow {
+/// An empty row of what was tried.
+pub fn tried_row(knowledge: &Knowledge, n: usize, fields: &Fields) -> TriedRow {
     let (fix, result) = (fields.get(&format!("t.{n}.fix")), fields.get(&format!("t.{n}.result")));
     let mut fixes: Vec<Choice> =
         knowledge.fixes.iter().map(|x| Choice { value: x.id.clone(), label: x.work.name.clone(), chosen: x.id == fix }).collect();
@@ -178,9 +177,9 @@ pub fn events(knowledge: &Knowledge, fields: &Fields, case: &CaseState, errors: 
         if text.is_empty() {
             continue;
         }
-        match settings::position(id).and_then(|at| NUMBERS[at].parse(text)) {
-            Ok(value) if known == Some(value) => {}
-            Ok(value) => events.push(Event::Measured { number: id.to_string(), value }),
+        match settings::position(id).and_then(|at| NUMBERS[at].read(text)) {
+            Ok(reading) if known == Some(reading.value) => {}
+            Ok(Reading { value, note }) => events.push(Event::Measured { number: id.to_string(), value, note }),
             Err(message) => {
                 errors.insert(format!("n.{id}"), show::sentence(&message));
             }

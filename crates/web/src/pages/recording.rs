@@ -95,10 +95,11 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
     };
     match &entry.event {
         Event::Opened { .. } => "Case opened".into(),
-        Event::Measured { number, value } => match suspect_core::settings::position(number) {
+        Event::Measured { number, value, note } => match suspect_core::settings::position(number) {
             Ok(at) => {
                 let n = &suspect_core::settings::NUMBERS[at];
-                format!("{}: {} {}", show::capital(n.plain), show::number(*value), n.unit).trim_end().to_string()
+                let note = note.as_ref().map_or_else(String::new, |note| format!(" ({note})"));
+                format!("{}{note}", format!("{}: {} {}", show::capital(n.plain), show::number(*value), n.unit).trim_end())
             }
             Err(_) => format!("{number}: {value}"),
         },
@@ -106,6 +107,28 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
             "sure" => phrase(finding, state),
             word => format!("{} ({word})", phrase(finding, state)),
         },
+        Event::Told { text } => format!("Told: “{text}”"),
+        Event::Passed { finding } => match k.finding_id(finding) {
+            Some(f) => format!("Passed over: {}", k.finding(f).plain),
+            None => format!("Passed over: {finding}"),
+        },
+        Event::Described { title, spool, .. } => {
+            let spool = if spool.is_empty() { String::new() } else { format!(", spool {spool}") };
+            format!("Described as “{title}”{spool}")
+        }
+        Event::Pictured { name, .. } if name.is_empty() => "Picture added".into(),
+        Event::Pictured { name, .. } => format!("Picture added: {name}"),
+        Event::Marked { marks, .. } => match marks.len() {
+            1 => "Picture marked: 1 mark".into(),
+            n => format!("Picture marked: {n} marks"),
+        },
+        Event::Suggested { by, cause: suspect, check, text } => {
+            let check = check.as_deref().and_then(|c| k.check_id(c)).map(|c| k.check(c).work.name.clone());
+            let parts: Vec<String> = [suspect.as_deref().map(cause), check, Some(text.clone()).filter(|t| !t.is_empty())].into_iter().flatten().collect();
+            format!("Hearsay from {by}: {}", parts.join("; "))
+        }
+        Event::Weighed { suggestion, taken: true } => format!("Suggestion {suggestion} taken up"),
+        Event::Weighed { suggestion, taken: false } => format!("Suggestion {suggestion} laid aside"),
         Event::Checked { check, outcome, .. } => {
             let name = k.check_id(check).map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
             format!("{name}: {}", phrase(check, outcome).to_lowercase_first())

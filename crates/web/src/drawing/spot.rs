@@ -1,0 +1,77 @@
+//! Places to touch on a drawing: each a link with its label, a leader to the spot, and what was answered there.
+
+use super::escape;
+use std::fmt::Write;
+
+/// What was answered at a place.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Tally {
+    /// Signs seen.
+    pub seen: usize,
+    /// Signs looked for and not seen.
+    pub not_seen: usize,
+}
+
+/// A place to touch.
+pub struct Spot<'a> {
+    pub name: &'a str,
+    pub href: String,
+    pub chosen: bool,
+    pub tally: Tally,
+    /// Where its label stands.
+    pub label: (f64, f64),
+    /// Where its leader ends and its mark is drawn.
+    pub target: (f64, f64),
+    /// The shape that answers to touch, drawn as an outline.
+    pub shape: &'a str,
+    /// Width of the whole drawing: labels on its right half end at their place.
+    pub width: f64,
+}
+
+impl Spot<'_> {
+    /// The link with everything that belongs to it.
+    pub fn draw(&self, out: &mut String) {
+        let (x, y) = self.label;
+        let (tx, ty) = self.target;
+        let right = x > self.width / 2.0;
+        let anchor = if right { "end" } else { "start" };
+        let said = match self.tally {
+            Tally { seen: 0, not_seen: 0 } => String::new(),
+            Tally { seen: 0, not_seen } => format!(", {not_seen} not seen"),
+            Tally { seen, .. } => format!(", {seen} seen"),
+        };
+        let name = escape(self.name);
+        let chosen = if self.chosen { r#" aria-current="true""# } else { "" };
+        let label = escape(&format!("{}{said}", self.name));
+        let _ = write!(out, r#"<a class="spot" href="{}" aria-label="{label}"{chosen}>"#, escape(&self.href));
+        let _ = write!(out, r#"<path class="touch" d="{}"/>"#, self.shape);
+        // About the width of the letters, so that the label answers to touch as a whole.
+        let wide = 9.0 + 7.3 * self.name.chars().count() as f64;
+        let left = if right { x - wide + 4.0 } else { x - 4.0 };
+        let _ = write!(out, r#"<rect class="hit" x="{left:.0}" y="{:.0}" width="{wide:.0}" height="44"/>"#, y - 27.0);
+        let from = if right { x - wide + 2.0 } else { x + wide - 6.0 };
+        if (tx, ty) != (x, y) {
+            let _ = write!(out, r#"<path class="leader" d="M{from:.0} {:.0}L{tx:.0} {ty:.0}"/>"#, y - 5.0);
+        }
+        let _ = write!(out, r#"<text class="spot-name" x="{x:.0}" y="{y:.0}" text-anchor="{anchor}">{name}</text>"#);
+        self.mark(out);
+        out.push_str("</a>");
+    }
+
+    fn mark(&self, out: &mut String) {
+        let (x, y) = self.target;
+        match self.tally {
+            Tally { seen: 0, not_seen: 0 } => {
+                let _ = write!(out, r#"<circle class="spot-dot" cx="{x:.0}" cy="{y:.0}" r="3.500"/>"#);
+            }
+            Tally { seen: 0, .. } => {
+                let _ = write!(out, r#"<circle class="spot-none" cx="{x:.0}" cy="{y:.0}" r="10"/>"#);
+                let _ = write!(out, r#"<path class="spot-dash" d="M{:.0} {y:.0}h9"/>"#, x - 4.5);
+            }
+            Tally { seen, .. } => {
+                let _ = write!(out, r#"<circle class="spot-seen" cx="{x:.0}" cy="{y:.0}" r="12"/>"#);
+                let _ = write!(out, r#"<text class="spot-count" x="{x:.0}" y="{:.0}" text-anchor="middle">{seen}</text>"#, y + 5.0);
+            }
+        }
+    }
+}

@@ -1,0 +1,382 @@
+//! The help brief: all a helper asks for on one page, to print, to copy, to send as a file, or to open to someone elsewhere.
+
+use super::pictures::{PictureCard, cards};
+use super::recording::{line, record_or_explain, result_words};
+use super::{Choice, Opened, Page, opened};
+use crate::form::Fields;
+use crate::page_error::PageError;
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Path, Query, State};
+use axum::http::{StatusCode, header};
+use axum::response::{Html, IntoResponse, Redirect, Response};
+use std::collections::BTreeMap;
+use suspect_core::case::{Entry, Event, active, analyse};
+use suspect_core::evidence::window_for;
+use suspect_core::knowledge::Section;
+use suspect_core::planning::Action;
+use suspect_core::profile::FIELDS;
+use suspect_store::StoreError;
+
+/// Suspects named with their reasons.
+const SUSPECTS: usize = 5;
+/// Reasons named for each.
+const REASONS: usize = 4;
+
+pub struct SuspectLine {
+    pub name: String,
+    pub share: String,
+    pub reasons: Vec<String>,
+}
+
+/// The brief. Every text in it may come from a person: the templates escape it, for HTML and for Markdown.
+pub struct Brief {
+    pub label: String,
+    pub title: String,
+    pub machine: String,
+    pub profile: Vec<String>,
+    pub material: String,
+    pub settings: Vec<String>,
+    pub told: Vec<String>,
+    pub seen: Vec<String>,
+    pub behaviour: Vec<String>,
+    pub pattern: Vec<String>,
+    pub not_seen: Vec<String>,
+    pub checks: Vec<String>,
+    pub tried: Vec<String>,
+    pub notes: Vec<String>,
+    pub pictures: Vec<PictureCard>,
+    pub line_up: Vec<SuspectLine>,
+    pub unlisted: String,
+    pub next: Vec<String>,
+    pub stops: Vec<String>,
+    pub made: String,
+}
+
+/// Gathers the brief of a case.
+pub fn brief(state: &AppState, case: &Opened) -> Brief {
+    let k = &state.knowledge;
+    let analysis = analyse(k, &case.state, &state.workshop);
+    let facts = &case.state.facts;
+    let phrases = |section: Section, absent: bool| -> Vec<String> {
+        let of_section = facts.findings.iter().filter(|(f, _)| k.finding(**f).section == section);
+        let wanted = of_section.filter(|(f, s)| ["absent", "none"].contains(&s.answer.id(k, **f)) == absent);
+        wanted
+            .map(|(f, s)| {
+                let words = show::capital(&s.answer.phrase(k, *f));
+                if s.confidence.id() == "sure" { words } else { format!("{words} ({})", s.confidence.id()) }
+            })
+            .collect()
+    };
+    let setting = |(n, v): (&suspect_core::settings::Number, f64)| {
+        let window = window_for(k, &facts.context, n.id).filter(|(low, high)| v < *low || v > *high);
+        let outside = window.map(|(low, high)| format!(", outside {} to {} {}", show::number(low), show::number(high), n.unit));
+        let value = format!("{}: {} {}", show::capital(n.plain), show::number(v), n.unit);
+        format!("{}{}", value.trim_end(), outside.unwrap_or_default())
+    };
+    let suspect = |l: &suspect_core::ranking::CauseLine| {
+        let items = analysis.line_up.evidence.items.iter().zip(&l.ledger);
+        let mut reasons: Vec<(f64, String)> =
+            items.map(|(item, d)| (*d, super::case::row_text(state, &item.source))).filter(|(d, _)| d.abs() >= 1.0).collect();
+        reasons.sort_by(|a, b| b.0.abs().total_cmp(&a.0.abs()));
+        SuspectLine {
+            name: k.cause(l.cause).name.clone(),
+            share: show::percent(l.probability),
+            reasons: reasons.into_iter().take(REASONS).map(|(d, text)| format!("{text}: {} dB", show::decibans(d))).collect(),
+        }
+    };
+    let step = |s: &suspect_core::planning::Step| match s.action {
+        Action::Check(c) => format!("{} ({})", k.check(c).work.name, show::minutes(s.minutes)),
+        Action::Fix(x) => format!("{} ({}, cures it with {})", k.fix(x).work.name, show::minutes(s.minutes), show::percent(s.cures)),
+        Action::ClearStop(at) => format!("The machine is locked. {}", k.stops[at].work.name),
+        Action::GiveUp => "Ask the maker".into(),
+    };
+    let counts = active(&case.log);
+    let entries = || case.log.iter().zip(&counts).filter(|(_, counts)| **counts).map(|(e, _)| e);
+    let lines = |wanted: fn(&Event) -> bool| -> Vec<String> {
+        entries().filter(|e: &&Entry| wanted(&e.event)).map(|e| line(state, e)).collect()
+    };
+    let missing: Vec<&str> = FIELDS.iter().filter(|f| facts.context.id(f.id).is_none() && f.id != "material").map(|f| f.plain).collect();
+    let mut profile: Vec<String> =
+        facts.context.known().filter(|(f, _)| f.id != "material").map(|(f, v)| format!("{}: {}", f.plain, v.plain)).collect();
+    if !missing.is_empty() {
+        profile.push(format!("Not known: {}", missing.join(", ").to_lowercase()));
+    }
+    let material = facts.context.get("material").map_or("material not known", |m| m.plain);
+    Brief {
+        label: show::case_label(case.row.number),
+        title: case.state.title.clone(),
+        machine: case.state.machine_name.clone(),
+        profile,
+        material: if case.state.spool.is_empty() { material.to_string() } else { format!("{material}, {}", case.state.spool) },
+        settings: facts.settings.known().map(setting).collect(),
+        told: case.state.told.clone(),
+        seen: phrases(Section::Print, false),
+        behaviour: phrases(Section::Machine, false),
+        pattern: phrases(Section::History, false),
+        not_seen: [phrases(Section::Print, true), phrases(Section::Machine, true)].concat(),
+        checks: lines(|e| matches!(e, Event::Checked { .. })),
+        tried: facts.tried.iter().map(|t| format!("{}: {}", k.fix(t.fix).work.name, result_words(t.result))).collect(),
+        notes: lines(|e| matches!(e, Event::Noted { .. })),
+        pictures: cards(case),
+        line_up: analysis.line_up.causes.iter().filter(|l| l.probability > 0.0).take(SUSPECTS).map(suspect).collect(),
+        unlisted: show::percent(analysis.line_up.unlisted),
+        next: analysis.plan.steps.iter().take(2).map(step).collect(),
+        stops: case.state.stops.iter().map(|s| format!("{}: {}", k.stops[*s].name, k.stops[*s].why)).collect(),
+        made: format!("{} {} UTC", show::date(state.now()), show::clock(state.now())),
+    }
+}
+
+#[derive(Template)]
+#[template(path = "brief.md", escape = "none")]
+struct BriefText<'a> {
+    brief: &'a Brief,
+}
+
+/// Markdown that shows a text as it is: every mark with a meaning of its own is escaped, line ends become blanks.
+pub fn md(text: &str) -> String {
+    let mut out = String::with_capacity(text.len());
+    for c in text.chars() {
+        match c {
+            '\n' | '\r' => out.push(' '),
+            '<' => out.push_str("&lt;"),
+            '>' => out.push_str("&gt;"),
+            '&' => out.push_str("&amp;"),
+            '\\' | '`' | '*' | '_' | '[' | ']' | '#' | '|' | '!' | '~' => {
+                out.push('\\');
+                out.push(c);
+            }
+            c => out.push(c),
+        }
+    }
+    out
+}
+
+fn markdown(brief: &Brief) -> Result<String, PageError> {
+    let text = BriefText { brief }.render()?;
+    // Parts without content leave blank lines behind.
+    let mut out = String::new();
+    for line in text.lines() {
+        if !(line.is_empty() && (out.is_empty() || out.ends_with("\n\n"))) {
+            out.push_str(line);
+            out.push('\n');
+        }
+    }
+    Ok(out)
+}
+
+struct LinkRow {
+    token: String,
+    href: String,
+    made: String,
+}
+
+#[derive(Template)]
+#[template(path = "brief_page.html")]
+struct BriefPage {
+    place: &'static str,
+    case_href: String,
+    brief: Brief,
+    text: String,
+    file_href: String,
+    links: Vec<LinkRow>,
+    link_action: String,
+    revoke_action: String,
+}
+
+/// `GET /cases/{id}/brief`
+pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
+    let case = opened(&state, &id).await?;
+    let brief = brief(&state, &case);
+    let links = state.store.help_links(case.id).await?;
+    let page = BriefPage {
+        place: "case",
+        case_href: urls::case(case.id),
+        text: markdown(&brief)?,
+        brief,
+        file_href: urls::in_case(case.id, "brief.md"),
+        links: links
+            .into_iter()
+            .map(|l| LinkRow { href: urls::help(&l.token), token: l.token, made: show::date(l.made_at) })
+            .collect(),
+        link_action: urls::in_case(case.id, "links"),
+        revoke_action: urls::in_case(case.id, "links/revoke"),
+    };
+    Ok(Html(page.render()?))
+}
+
+/// `GET /cases/{id}/brief.md`
+pub async fn file(State(state): State<AppState>, Path(id): Path<String>) -> Result<Response, PageError> {
+    let case = opened(&state, &id).await?;
+    let text = markdown(&brief(&state, &case))?;
+    let name = format!("attachment; filename=\"{}-brief.md\"", show::case_label(case.row.number));
+    Ok(([(header::CONTENT_TYPE, "text/markdown; charset=utf-8".to_string()), (header::CONTENT_DISPOSITION, name)], text).into_response())
+}
+
+/// `POST /cases/{id}/links`: opens the case to whoever has the link.
+pub async fn make_link(State(state): State<AppState>, Path(id): Path<String>, _fields: Fields) -> Result<Response, PageError> {
+    let case = opened(&state, &id).await?;
+    state.store.make_help_link(case.id, state.now()).await?;
+    Ok(Redirect::to(&format!("{}#links", urls::in_case(case.id, "brief"))).into_response())
+}
+
+/// `POST /cases/{id}/links/revoke`
+pub async fn revoke_link(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+    let case = opened(&state, &id).await?;
+    state.store.revoke_help_link(case.id, fields.get("token"), state.now()).await.map_err(|e| match e {
+        StoreError::NotFound => PageError::NotFound("link"),
+        other => other.into(),
+    })?;
+    Ok(Redirect::to(&format!("{}#links", urls::in_case(case.id, "brief"))).into_response())
+}
+
+/// `POST /cases/{id}/weigh`: a suggestion is taken up or laid aside.
+pub async fn weigh(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+    let case = opened(&state, &id).await?;
+    let event = Event::Weighed { suggestion: fields.get("suggestion").parse().unwrap_or(0), taken: fields.get("taken") == "yes" };
+    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "weigh"), &[event], urls::case(case.id)).await
+}
+
+#[derive(Template)]
+#[template(path = "help.html")]
+struct HelpPage {
+    brief: Brief,
+    action: String,
+    causes: Vec<Choice>,
+    checks: Vec<Choice>,
+    by: String,
+    text: String,
+    error: Option<String>,
+    thanked: bool,
+    closed: bool,
+}
+
+/// A case by its help link. A link that was guessed or revoked is simply not there.
+async fn by_link(state: &AppState, token: &str) -> Result<Opened, PageError> {
+    let case = state.store.case_of_help_link(token).await.map_err(|e| match e {
+        StoreError::NotFound => PageError::NoSuchLink,
+        other => other.into(),
+    })?;
+    opened(state, &case.to_string()).await
+}
+
+fn help_page(state: &AppState, case: &Opened, token: &str, fields: &Fields, error: Option<String>, thanked: bool) -> Result<String, PageError> {
+    let k = &state.knowledge;
+    let mut brief = brief(state, case);
+    for picture in &mut brief.pictures {
+        let own = urls::in_case(case.id, "pictures");
+        picture.href = format!("{}/full.jpg", picture.href.replace(&own, &format!("{}/pictures", urls::help(token))));
+        picture.small = picture.small.replace(&own, &format!("{}/pictures", urls::help(token)));
+    }
+    let mut causes: Vec<Choice> = k
+        .causes
+        .iter()
+        .map(|c| Choice { value: c.id.clone(), label: c.name.clone(), chosen: fields.get("cause") == c.id })
+        .collect();
+    causes.sort_by(|a, b| a.label.cmp(&b.label));
+    let check = |c: &suspect_core::knowledge::Check| {
+        let id = &k.finding(c.finding).id;
+        Choice { value: id.clone(), label: c.work.name.clone(), chosen: fields.get("check") == id }
+    };
+    let mut checks: Vec<Choice> = k.checks.iter().map(check).collect();
+    checks.sort_by(|a, b| a.label.cmp(&b.label));
+    let page = HelpPage {
+        brief,
+        action: format!("{}/suggest", urls::help(token)),
+        causes,
+        checks,
+        by: fields.get("by").into(),
+        text: fields.get("text").into(),
+        error,
+        thanked,
+        closed: case.state.resolved(),
+    };
+    Ok(page.render()?)
+}
+
+/// `GET /help/{token}`
+pub async fn help(State(state): State<AppState>, Path(token): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+    let case = by_link(&state, &token).await?;
+    Ok(Html(help_page(&state, &case, &token, &Fields::default(), None, query.contains_key("thanks"))?))
+}
+
+/// `GET /help/{token}/pictures/{picture}/{size}`: only pictures the case still shows.
+pub async fn help_picture(
+    State(state): State<AppState>,
+    Path((token, picture, size)): Path<(String, String, String)>,
+) -> Result<Response, PageError> {
+    let case = by_link(&state, &token).await?;
+    if !case.state.pictures.iter().any(|p| p.id == picture) {
+        return Err(PageError::NotFound("picture"));
+    }
+    super::pictures::jpeg(&state, case.id, &picture, &size).await
+}
+
+/// `POST /help/{token}/suggest`: hearsay, until somebody at the machine takes it up.
+pub async fn suggest(State(state): State<AppState>, Path(token): Path<String>, fields: Fields) -> Result<Response, PageError> {
+    let case = by_link(&state, &token).await?;
+    let event = Event::Suggested {
+        by: fields.get("by").to_string(),
+        cause: fields.given("cause").map(str::to_string),
+        check: fields.given("check").map(str::to_string),
+        text: fields.get("text").to_string(),
+    };
+    let stored = state.store.append(&state.knowledge, case.id, case.state.last_seq, &[event], state.now()).await;
+    let message = match stored {
+        Ok(_) => return Ok(Redirect::to(&format!("{}?thanks=1", urls::help(&token))).into_response()),
+        Err(StoreError::Refused(refusal)) => match refusal {
+            suspect_core::case::Refusal::Invalid { field, .. } if field == "by" => {
+                "Say who you are in 1 to 60 characters, so that they know whom to ask back.".into()
+            }
+            other => show::sentence(&other.to_string()),
+        },
+        Err(StoreError::Conflict { .. }) => "The case moved on this very moment: send it again.".into(),
+        Err(e) => return Err(e.into()),
+    };
+    let html = help_page(&state, &case, &token, &fields, Some(message), false)?;
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
+}
+
+/// A suggestion as the case page shows it.
+pub struct Hearsay {
+    pub seq: u32,
+    pub by: String,
+    pub cause: Option<super::Link>,
+    pub check: Option<super::Link>,
+    pub text: String,
+    pub taken: Option<bool>,
+}
+
+/// Suggestions, those that wait for an answer first.
+pub fn hearsay(state: &AppState, case: &Opened) -> Vec<Hearsay> {
+    let k = &state.knowledge;
+    let row = |s: &suspect_core::case::Suggestion| Hearsay {
+        seq: s.seq,
+        by: s.by.clone(),
+        cause: s.cause.as_deref().and_then(|c| k.cause_id(c)).map(|c| super::Link {
+            href: urls::case_suspect(case.id, &k.cause(c).id),
+            name: k.cause(c).name.clone(),
+        }),
+        check: s.check.as_deref().and_then(|c| k.check_id(c)).map(|c| super::Link {
+            href: urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
+            name: k.check(c).work.name.clone(),
+        }),
+        text: s.text.clone(),
+        taken: s.taken,
+    };
+    let mut rows: Vec<Hearsay> = case.state.suggestions.iter().map(row).collect();
+    rows.sort_by_key(|r| r.taken.is_some());
+    rows
+}
+
+#[cfg(test)]
+mod tests {
+    use super::md;
+
+    #[test]
+    fn markup_in_a_text_stays_a_text() {
+        assert_eq!(md("<script>alert(1)</script>"), "&lt;script&gt;alert(1)&lt;/script&gt;");
+        assert_eq!(md("[x](http://e)\n# *b*"), "\\[x\\](http://e) \\# \\*b\\*");
+    }
+}

@@ -1,0 +1,48 @@
+//! Questions worth asking now: at most three, the most telling per second first, each with what its answers would do.
+
+use super::Scene;
+use super::sign::{SignCard, card};
+use crate::{show, urls};
+use suspect_core::intake;
+
+pub struct QuestionCard {
+    pub sign: SignCard,
+    pub why: String,
+    pub seconds: String,
+    pub pass_action: String,
+}
+
+pub struct QuestionsView {
+    pub questions: Vec<QuestionCard>,
+    /// Facts known: with none, there is nothing yet to tell apart.
+    pub facts: usize,
+    pub print_href: String,
+}
+
+pub fn view(scene: &Scene) -> QuestionsView {
+    let (k, case) = (&scene.state.knowledge, &scene.case.state);
+    let questions = intake::questions(k, case, &scene.analysis.line_up);
+    let question = |q: intake::Question| {
+        let mut sign = card(scene, q.finding);
+        let f = k.finding(q.finding);
+        for answer in &q.answers {
+            let id = &f.states[answer.state].id;
+            if let Some(button) = sign.buttons.iter_mut().find(|b| b.value == *id) {
+                let (leader, p) = answer.leader;
+                button.then = format!("{} {}", k.cause(leader).name.to_lowercase(), show::percent(p));
+            }
+        }
+        let (a, b) = (k.cause(q.separates.0), k.cause(q.separates.1));
+        QuestionCard {
+            sign,
+            why: format!("Tells {} from {}.", a.name.to_lowercase(), b.name.to_lowercase()),
+            seconds: format!("about {:.0}\u{a0}s", q.seconds),
+            pass_action: urls::in_case(scene.case.id, "pass"),
+        }
+    };
+    QuestionsView {
+        questions: questions.into_iter().map(question).collect(),
+        facts: case.facts.findings.len(),
+        print_href: urls::intake(scene.case.id, "print", ""),
+    }
+}
