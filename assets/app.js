@@ -151,6 +151,8 @@
           held.setPointerCapture(event.pointerId);
         });
         root.addEventListener('pointermove', (event) => { if (held) follow(event); });
+        // A finger on the ruler must not scroll the page.
+        root.addEventListener('touchmove', (event) => { if (held) event.preventDefault(); }, { passive: false });
         root.addEventListener('pointercancel', () => { held = null; });
         root.addEventListener('pointerup', (event) => {
           if (!held) return;

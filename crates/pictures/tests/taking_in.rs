@@ -106,9 +106,7 @@ fn animated_pictures_are_refused() {
 }
 
 fn crc(bytes: &[u8]) -> u32 {
-    !bytes.iter().fold(!0u32, |crc, b| {
-        (0..8).fold(crc ^ u32::from(*b), |c, _| if c & 1 == 1 { 0xedb8_8320 ^ (c >> 1) } else { c >> 1 })
-    })
+    !bytes.iter().fold(!0u32, |crc, b| (0..8).fold(crc ^ u32::from(*b), |c, _| if c & 1 == 1 { 0xedb8_8320 ^ (c >> 1) } else { c >> 1 }))
 }
 
 #[test]

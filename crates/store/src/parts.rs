@@ -2,7 +2,9 @@
 
 use crate::entity::{machine, machine_entry};
 use crate::{Store, StoreError};
-use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect, TransactionTrait};
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
+};
 use suspect_core::case::Refusal;
 use suspect_core::parts::{MachineEntry, MachineEvent, accept};
 use suspect_core::profile::Context;

@@ -13,23 +13,34 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
     let floor = w.get("/").await;
     assert_eq!(floor.one(".machine h2"), "Teal");
     let new = w.get(&floor.attribute(".machine-foot a", "href")).await;
-    assert_eq!(new.attribute("#machine option[selected]", "value"), w.machine.to_string());
-    // The line-up can be asked for before the case is opened.
+    assert_eq!(new.attribute("input[name=machine]", "value"), w.machine.to_string());
+    let id = new.attribute("input[name=case_id]", "value");
     let machine = w.machine.to_string();
-    let facts = [
-        ("machine", machine.as_str()),
-        ("title", "Puppet joint"),
-        ("material", "petg"),
-        ("f.layer-step", "present"),
-        ("f.onset", "sudden"),
-        ("n.nozzle_c", "240"),
-    ];
-    let shown = w.post("/cases/new", &facts).await;
-    assert_eq!(shown.status, StatusCode::OK);
-    assert!(shown.one("#strip").contains("3 facts"), "{}", shown.one("#strip"));
-    assert_eq!(shown.attribute("input[name='f.layer-step'][checked]", "value"), "present");
+    let told = "Puppet joint stepped. Suddenly one step sideways, no strings";
+    let opened = [("case_id", id.as_str()), ("machine", machine.as_str()), ("told", told)];
+    let intake = w.post("/cases", &opened).await.to.unwrap();
+    assert_eq!(w.post("/cases", &opened).await.to.as_deref(), Some(intake.as_str()), "the same form sent twice opens one case");
+    // What was read from the words counts nothing until it is confirmed.
+    let page = w.get(&intake).await;
+    assert!(page.one("#strip").contains("Before any fact"), "{}", page.one("#strip"));
+    let proposals = page.all(".proposal strong");
+    assert_eq!(proposals, ["Flawless before, then suddenly bad", "One sideways step, straight above it", "No strings"]);
+    let case = intake.strip_suffix("/intake").unwrap().to_string();
+    for proposal in page.ids(".proposals li") {
+        let page = w.get(&intake).await;
+        let hidden = |name: &str| page.attribute(&format!("#{proposal} form input[name={name}]"), "value");
+        let (finding, state, confidence) = (hidden("finding"), hidden("state"), hidden("confidence"));
+        w.record(&case, "observe", &[("finding", &finding), ("state", &state), ("confidence", &confidence), ("part", "words")]).await;
+    }
+    assert!(w.get(&format!("{intake}?part=words")).await.all(".proposals li").is_empty());
+    // Signs are touched on the drawing of the print, numbers typed beside their windows.
+    let map = w.get(&format!("{intake}?part=print&at=band")).await;
+    assert_eq!(map.one("#b-layer-step-present[aria-pressed=true]"), "Yes, this");
+    assert!(map.attribute(".spot[aria-current]", "aria-label").contains("Band at a height, 1 seen"));
+    w.record(&case, "numbers", &[("title", "Puppet joint"), ("spool", "orange"), ("material", "petg"), ("n.nozzle_c", "464 F")]).await;
+    let numbers = w.get(&format!("{intake}?part=numbers")).await;
+    assert!(numbers.one("#w-nozzle_c").contains("PETG 230 to 250") && numbers.one("#w-nozzle_c").contains("464 F read as 240 °C"));
 
-    let case = w.post("/cases", &facts).await.to.unwrap();
     let page = w.get(&case).await;
     assert!(page.one("h1").contains("Puppet joint"));
     assert!(page.all(".line-up.wide .figure").len() >= 4);
@@ -96,32 +107,49 @@ async fn what_makes_no_sense_comes_back_beside_its_field_with_everything_kept() 
     let machine = w.machine.to_string();
     let long = "x".repeat(100_000);
     for (field, value, selector, message) in [
-        ("n.nozzle_c", "2000", "#e-nozzle_c", "between 0 and 500 °C, but 2000 °C was given"),
-        ("n.layer_mm", "20", "#e-layer_mm", "between 0.02 and 2 mm, but 20 mm was given"),
-        ("n.bed_c", "NaN", "#e-bed_c", "must be a number between 0 and 200 °C"),
-        ("n.speed_mm_s", "fast", "#e-speed_mm_s", "but \"fast\" was given"),
-        ("f.layer-step", "sideways", "#q-layer-step .error", "is no state of `layer-step`"),
-        ("f.no-such-sign", "present", "main > .error", "is no known sign"),
-        ("material", "cheese", ".field.wrong .error", "is not known for `material`"),
-        ("title", long.as_str(), "#e-title", "100000 characters: at most 120"),
-        ("t.0.fix", "tension-belt", ".group .error", "Choose both"),
+        ("told", long.as_str(), "#e-told", "100000 characters: at most 2000"),
         ("machine", "", "#e-machine", "Choose the machine"),
         ("machine", "nonsense", "#e-machine", "no such machine"),
     ] {
-        let mut fields = vec![("machine", machine.as_str()), ("title", "Kept title"), ("f.onset", "sudden")];
+        let mut fields = vec![("machine", machine.as_str()), ("told", "Kept words"), ("still_so", "yes")];
         fields.retain(|(f, _)| *f != field);
         fields.push((field, value));
         let page = w.post("/cases", &fields).await;
         assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{field}");
         assert!(page.all(selector).iter().any(|e| e.contains(message)), "{field}: {:?}", page.all(".error"));
-        assert_eq!(page.attribute("input[name='f.onset'][checked]", "value"), "sudden");
-        if field != "title" {
-            assert_eq!(page.attribute("#title", "value"), "Kept title");
-        }
+        assert!(page.text.contains("Kept words") || page.one("#told").len() == 100_000, "what was typed comes back");
     }
     assert!(w.db.store.floor_cases().await.unwrap().is_empty(), "nothing was stored");
     let case = w.open(&[]).await;
     let seq = w.get(&case).await.seq();
+    for (form, field, value, selector, message) in [
+        ("facts", "n.nozzle_c", "2000", "#e-nozzle_c", "between 0 and 500 °C, but 2000 °C was given"),
+        ("facts", "f.layer-step", "sideways", "#q-layer-step .error", "is no state of `layer-step`"),
+        ("facts", "f.no-such-sign", "present", "main > .error", "is no known sign"),
+        ("facts", "t.0.fix", "tension-belt", ".group .error", "Choose both"),
+        ("numbers", "n.layer_mm", "20", "#w-layer_mm .error", "between 0.02 and 2 mm, but 20 mm was given"),
+        ("numbers", "n.layer_mm", "0.008", "#w-layer_mm .error", "if that is in inches, write 0.008 in"),
+        ("numbers", "n.bed_c", "NaN", "#w-bed_c .error", "must be a number between 0 and 200 °C"),
+        ("numbers", "n.speed_mm_s", "fast", "#w-speed_mm_s .error", "but \"fast\" was given"),
+        ("numbers", "material", "cheese", ".field.wrong .error", "is not known for `material`"),
+        ("numbers", "title", long.as_str(), ".field.wrong .error", "100000 characters: at most 120"),
+        ("numbers", "m.feed", "sideways", "main .error", "is not known for `feed`"),
+    ] {
+        let kept =
+            if form == "facts" { [("f.onset", "sudden"), ("n.bed_c", "61")] } else { [("title", "Kept title"), ("spool", "kept spool")] };
+        let mut fields = vec![("seq", seq.as_str())];
+        fields.extend(kept.into_iter().filter(|(f, _)| *f != field));
+        fields.push((field, value));
+        let page = w.post(&format!("{case}/{form}"), &fields).await;
+        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{field}");
+        assert!(page.all(selector).iter().any(|e| e.contains(message)), "{field}: {:?}", page.all(".error"));
+        if form == "facts" {
+            assert_eq!(page.attribute("input[name='f.onset'][checked]", "value"), "sudden");
+        } else {
+            assert_eq!(page.attribute("#spool", "value"), "kept spool");
+        }
+    }
+    assert_eq!(w.get(&case).await.seq(), seq, "nothing was stored");
     let note = w.post(&format!("{case}/note"), &[("seq", &seq), ("text", &long)]).await;
     assert_eq!(note.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(note.one(".error").contains("100000 characters: at most 2000") && note.one("textarea").len() == 100_000);
@@ -279,7 +307,7 @@ async fn a_locked_machine_gives_no_other_advice_and_a_named_person_clears_it() {
 #[tokio::test]
 async fn what_people_type_is_never_taken_for_markup() {
     let w = workshop().await;
-    let case = w.open(&[("title", "ignored")]).await;
+    let case = w.open(&[("f.strings", "none")]).await;
     let seq = w.get(&case).await.seq();
     w.post(&format!("{case}/note"), &[("seq", &seq), ("text", "<script>alert(1)</script>")]).await;
     let page = w.get(&case).await;

@@ -17,7 +17,7 @@ pub struct Place {
 
 /// Places from the plate up, then what cannot be pointed at.
 pub const PLACES: [Place; 14] = [
-    Place { id: "foot", name: "Foot and first layer", first: &["flare-at-foot", "corners-lift", "came-loose"], regions: &["first layer"] },
+    Place { id: "foot", name: "First layer", first: &["flare-at-foot", "corners-lift", "came-loose"], regions: &["first layer"] },
     Place { id: "wall", name: "Wall", first: &[], regions: &["wall"] },
     Place { id: "corner", name: "Corner", first: &["ringing", "skewed"], regions: &["wall"] },
     Place {

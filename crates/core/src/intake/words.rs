@@ -22,8 +22,7 @@ pub struct Proposal {
 const SMALL: [&str; 48] = [
     "a", "an", "the", "is", "are", "was", "were", "be", "been", "being", "it", "its", "of", "on", "in", "to", "my", "i", "at", "with",
     "that", "this", "for", "by", "as", "there", "has", "have", "had", "does", "do", "did", "from", "will", "very", "really", "just",
-    "some", "then", "you", "we", "they", "their", "also", "gets", "got",
-    "while", "when",
+    "some", "then", "you", "we", "they", "their", "also", "gets", "got", "while", "when",
 ];
 /// Words that deny what follows.
 const DENY: [&str; 24] = [
@@ -97,11 +96,7 @@ impl Matcher {
         let known: Vec<Known> = knowledge
             .phrases
             .iter()
-            .map(|p| Known {
-                finding: p.finding,
-                state: p.state.clone(),
-                stems: tokens(&p.text).into_iter().map(|t| t.stem).collect(),
-            })
+            .map(|p| Known { finding: p.finding, state: p.state.clone(), stems: tokens(&p.text).into_iter().map(|t| t.stem).collect() })
             .filter(|k| !k.stems.is_empty())
             .collect();
         let mut synonyms: HashMap<String, HashSet<usize>> = HashMap::new();

@@ -68,8 +68,9 @@ impl<'a> LookAhead<'a> {
             fixes[fix.at()] = true;
         }
         // Taken out while it is read, as reckoning deeper may look at other checks.
-        let likelihoods =
-            self.likelihoods[check.at()].take().unwrap_or_else(|| state_likelihoods(self.knowledge, self.network.hypotheses(), known.finding));
+        let likelihoods = self.likelihoods[check.at()]
+            .take()
+            .unwrap_or_else(|| state_likelihoods(self.knowledge, self.network.hypotheses(), known.finding));
         let mut worth = Worth { value: cost * total, cures: 0.0 };
         let mut after = Situation { mass: vec![0.0; here.mass.len()], present, fixes };
         for (state, column) in likelihoods.iter().enumerate() {

@@ -53,9 +53,7 @@ enum MachineEntry {
 #[async_trait::async_trait]
 impl MigrationTrait for Migration {
     async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        manager
-            .alter_table(Table::alter().table(CaseSummary::Table).add_column(json_binary_null(CaseSummary::Answers)).to_owned())
-            .await?;
+        manager.alter_table(Table::alter().table(CaseSummary::Table).add_column(json_binary_null(CaseSummary::Answers)).to_owned()).await?;
         manager
             .create_table(
                 Table::create()

@@ -6,7 +6,9 @@ use suspect_core::knowledge::MACHINE_REGIONS;
 use suspect_core::profile::Context;
 
 const WIDTH: f64 = 440.0;
-const HEIGHT: f64 = 400.0;
+const HEIGHT: f64 = 404.0;
+/// Room for labels left of the drawing.
+const MARGIN: f64 = 56.0;
 
 /// One part as the page knows it.
 pub struct PartLink {
@@ -21,21 +23,16 @@ pub fn svg(context: &Context, parts: &[PartLink]) -> String {
     let mut pen = Pen::default();
     let shape = Shape::of(context);
     shape.draw(&mut pen, context);
-    let mut out = format!(r#"<svg class="map machine-map" viewBox="0 0 {WIDTH} {HEIGHT}" role="group" aria-label="Map of the machine">"#);
+    let mut out = format!(
+        r#"<svg class="map machine-map" viewBox="-{MARGIN} 0 {} {HEIGHT}" role="group" aria-label="Map of the machine">"#,
+        WIDTH + MARGIN
+    );
     out.push_str(&pen.finish());
     for (region, name) in MACHINE_REGIONS {
         if let Some(part) = parts.iter().find(|p| p.region == region) {
             let (label, target, touch) = shape.place(region);
-            let spot = Spot {
-                name,
-                href: part.href.clone(),
-                chosen: part.chosen,
-                tally: part.tally,
-                label,
-                target,
-                shape: touch,
-                width: WIDTH,
-            };
+            let spot =
+                Spot { name, href: part.href.clone(), chosen: part.chosen, tally: part.tally, label, target, shape: touch, width: WIDTH };
             spot.draw(&mut out);
         }
     }
@@ -76,7 +73,18 @@ impl Shape {
         let two = context.id("filament_change") == Some("two-heads");
         for dx in if two { vec![-17.0, 17.0] } else { vec![0.0] } {
             pen.block("metal", x - 15.0 + dx, y + 6.0, 30.0, 24.0, 2.0);
-            pen.path("ink", &format!("M{:.0} {:.0}h30M{:.0} {:.0}h30M{:.0} {:.0}h30", x - 15.0 + dx, y + 12.0, x - 15.0 + dx, y + 18.0, x - 15.0 + dx, y + 24.0));
+            pen.path(
+                "ink",
+                &format!(
+                    "M{:.0} {:.0}h30M{:.0} {:.0}h30M{:.0} {:.0}h30",
+                    x - 15.0 + dx,
+                    y + 12.0,
+                    x - 15.0 + dx,
+                    y + 18.0,
+                    x - 15.0 + dx,
+                    y + 24.0
+                ),
+            );
             if context.id("hotend") == Some("lined") {
                 pen.path("strand thin", &format!("M{:.0} {:.0}v46", x + dx, y + 4.0));
             }
@@ -93,7 +101,7 @@ impl Shape {
         }
         self.feed(pen, context);
         // Board.
-        pen.block("metal", 330.0, 348.0, 66.0, 30.0, 3.0);
+        pen.block("metal", 330.0, 346.0, 66.0, 30.0, 3.0);
         pen.path("ink", "M372 353l-7 11h7l-6 10");
     }
 
@@ -224,14 +232,14 @@ impl Shape {
         let (x, y) = self.head;
         let feeder = if self.direct { (x - 22.0, y - 30.0) } else { (85.0, 70.0) };
         match region {
-            "feeder" if self.direct => ((8.0, 40.0), feeder, "M0 0"),
-            "feeder" => ((8.0, 24.0), (64.0, 46.0), "M58 32H112V74H58Z"),
+            "feeder" if self.direct => ((-52.0, 40.0), feeder, "M0 0"),
+            "feeder" => ((-52.0, 24.0), (64.0, 46.0), "M58 32H112V74H58Z"),
             "spool" => ((432.0, 124.0), (386.0, 92.0), "M344 56A34 34 0 1 1 412 56A34 34 0 1 1 344 56Z"),
             "hot end" => ((432.0, 232.0), (x + 18.0, y + 46.0), "M0 0"),
-            "bed" => ((8.0, 306.0), (142.0, self.bed + 3.0), "M0 0"),
-            "motion" => ((8.0, 178.0), if self.delta { (100.0, 210.0) } else { (128.0, y) }, "M0 0"),
-            "chamber" => ((8.0, 392.0), (88.0, 326.0), "M0 0"),
-            _ => ((432.0, 392.0), (362.0, 362.0), "M328 346H398V380H328Z"),
+            "bed" => ((-52.0, 306.0), (142.0, self.bed + 3.0), "M0 0"),
+            "motion" => ((-52.0, 178.0), if self.delta { (100.0, 210.0) } else { (128.0, y) }, "M0 0"),
+            "chamber" => ((-52.0, 398.0), (88.0, 326.0), "M0 0"),
+            _ => ((432.0, 398.0), (362.0, 362.0), "M328 346H398V380H328Z"),
         }
     }
 }

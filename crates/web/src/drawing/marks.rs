@@ -8,7 +8,7 @@ use suspect_core::picture::{Mark, MarkKind};
 pub fn svg(marks: &[Mark], width: u32, height: u32) -> String {
     let (w, h) = (f64::from(width), f64::from(height));
     let thick = w.max(h) / 220.0;
-    let mut out = format!(r#"<svg class="marks" viewBox="0 0 {width} {height}" aria-hidden="true">"#);
+    let mut out = format!(r#"<svg class="marks" viewBox="0 0 {width} {height}" preserveAspectRatio="xMidYMid slice" aria-hidden="true">"#);
     for mark in marks {
         let (x, y, to_x, to_y) = (mark.x * w, mark.y * h, mark.to_x * w, mark.to_y * h);
         let shape = match mark.kind {
@@ -34,7 +34,11 @@ pub fn svg(marks: &[Mark], width: u32, height: u32) -> String {
             let (tx, ty) = if mark.kind == MarkKind::Text { (x, y) } else { (to_x + thick * 2.0, to_y - thick * 2.0) };
             let end = if tx > w * 0.7 { r#" text-anchor="end""# } else { "" };
             let text = escape(&mark.text);
-            let _ = write!(out, r#"<text class="mark-text" x="{tx:.1}" y="{ty:.1}" font-size="{size:.1}" stroke-width="{:.1}"{end}>{text}</text>"#, thick * 1.6);
+            let _ = write!(
+                out,
+                r#"<text class="mark-text" x="{tx:.1}" y="{ty:.1}" font-size="{size:.1}" stroke-width="{:.1}"{end}>{text}</text>"#,
+                thick * 1.6
+            );
         }
     }
     out.push_str("</svg>");

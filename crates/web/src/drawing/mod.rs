@@ -1,13 +1,13 @@
 //! Drawings made in Rust: coloured by classes and attributes, so that dark theme and print work under a strict policy.
 
 pub mod behaviour;
+pub mod line_up;
 pub mod machine_map;
 pub mod marks;
-pub mod print_map;
-pub mod spot;
-pub mod line_up;
 pub mod pictogram;
+pub mod print_map;
 pub mod sign;
+pub mod spot;
 
 /// A label made safe for an attribute.
 fn escape(label: &str) -> String {

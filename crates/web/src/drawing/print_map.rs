@@ -4,8 +4,8 @@ use super::spot::{Spot, Tally};
 use std::fmt::Write;
 
 /// Size of the drawing.
-const WIDTH: f64 = 360.0;
-const HEIGHT: f64 = 640.0;
+const WIDTH: f64 = 420.0;
+const HEIGHT: f64 = 664.0;
 /// The plate's surface and the finial's tip: between them the ruler runs.
 const FOOT: f64 = 566.0;
 const TIP: f64 = 40.0;
@@ -19,20 +19,20 @@ struct Layout {
 }
 
 const PLACES: [Layout; 14] = [
-    Layout { id: "foot", label: (8.0, 556.0), target: (104.0, 552.0), shape: "M92 538H268V566H92Z" },
-    Layout { id: "wall", label: (8.0, 306.0), target: (152.0, 322.0), shape: "M146 240H214L236 538H124Z" },
-    Layout { id: "corner", label: (352.0, 556.0), target: (296.0, 530.0), shape: "M284 470H308V548H284Z" },
-    Layout { id: "band", label: (352.0, 306.0), target: (226.0, 396.0), shape: "M132 380H228L229 412H131Z" },
-    Layout { id: "seam", label: (352.0, 232.0), target: (201.0, 286.0), shape: "M188 240H208L220 380H196ZM200 414H222L228 538H206Z" },
-    Layout { id: "overhang", label: (8.0, 232.0), target: (132.0, 224.0), shape: "M112 206H248L216 242H144Z" },
-    Layout { id: "bridge", label: (352.0, 446.0), target: (316.0, 482.0), shape: "M298 472H340V498H298Z" },
-    Layout { id: "posts", label: (8.0, 156.0), target: (142.0, 166.0), shape: "M126 136H234V194H126Z" },
-    Layout { id: "top", label: (352.0, 380.0), target: (266.0, 462.0), shape: "M234 456L252 444H312L298 470H236Z" },
-    Layout { id: "slope", label: (352.0, 108.0), target: (206.0, 112.0), shape: "M122 136L172 82H188L238 136Z" },
-    Layout { id: "finial", label: (8.0, 66.0), target: (180.0, 62.0), shape: "M164 36H196V84H164Z" },
-    Layout { id: "detail", label: (352.0, 620.0), target: (262.0, 504.0), shape: "M244 486H282V522H244Z" },
-    Layout { id: "inside", label: (8.0, 470.0), target: (154.0, 470.0), shape: "M138 424H190V516H134Z" },
-    Layout { id: "whole", label: (8.0, 620.0), target: (8.0, 620.0), shape: "M0 0" },
+    Layout { id: "foot", label: (4.0, 600.0), target: (134.0, 552.0), shape: "M122 538H298V566H122Z" },
+    Layout { id: "wall", label: (4.0, 306.0), target: (182.0, 322.0), shape: "M176 240H244L266 538H154Z" },
+    Layout { id: "corner", label: (416.0, 600.0), target: (326.0, 530.0), shape: "M314 470H338V548H314Z" },
+    Layout { id: "band", label: (416.0, 330.0), target: (256.0, 396.0), shape: "M162 380H258L259 412H161Z" },
+    Layout { id: "seam", label: (416.0, 250.0), target: (231.0, 286.0), shape: "M218 240H238L250 380H226ZM230 414H252L258 538H236Z" },
+    Layout { id: "overhang", label: (4.0, 232.0), target: (162.0, 224.0), shape: "M142 206H278L246 242H174Z" },
+    Layout { id: "bridge", label: (416.0, 436.0), target: (346.0, 482.0), shape: "M328 472H370V498H328Z" },
+    Layout { id: "posts", label: (4.0, 156.0), target: (172.0, 166.0), shape: "M156 136H264V194H156Z" },
+    Layout { id: "top", label: (416.0, 386.0), target: (296.0, 462.0), shape: "M264 456L282 444H342L328 470H266Z" },
+    Layout { id: "slope", label: (416.0, 110.0), target: (236.0, 112.0), shape: "M152 136L202 82H218L268 136Z" },
+    Layout { id: "finial", label: (4.0, 66.0), target: (210.0, 62.0), shape: "M194 36H226V84H194Z" },
+    Layout { id: "detail", label: (416.0, 646.0), target: (292.0, 504.0), shape: "M274 486H312V522H274Z" },
+    Layout { id: "inside", label: (4.0, 470.0), target: (184.0, 470.0), shape: "M168 424H220V516H164Z" },
+    Layout { id: "whole", label: (4.0, 646.0), target: (4.0, 646.0), shape: "M0 0" },
 ];
 
 /// One place as the page knows it.
@@ -82,7 +82,7 @@ fn draw_ruler(out: &mut String, ruler: &Ruler) {
     let value = ruler.share * ruler.piece_mm;
     let _ = write!(
         out,
-        r#"<g class="{class}" data-foot="{FOOT}" data-tip="{TIP}" data-piece="{}" transform="translate(0 {y:.1})" role="slider" tabindex="0" aria-label="Height of the fault in millimetres" aria-orientation="vertical" aria-valuemin="0" aria-valuemax="{}" aria-valuenow="{value:.1}"><path class="ruler-line" d="M84 0H276"/><rect class="hit" x="60" y="-22" width="48" height="44"/><path class="ruler-grip" d="M66 -11H92L102 0L92 11H66Z"/><path class="ruler-lines" d="M74 -4H86M74 0H86M74 4H86"/></g>"#,
+        r#"<g class="{class}" data-foot="{FOOT}" data-tip="{TIP}" data-piece="{}" transform="translate(0 {y:.1})" role="slider" tabindex="0" aria-label="Height of the fault in millimetres" aria-orientation="vertical" aria-valuemin="0" aria-valuemax="{}" aria-valuenow="{value:.1}"><path class="ruler-line" d="M122 0H306"/><rect class="hit" x="78" y="-22" width="46" height="44"/><path class="ruler-grip" d="M84 -11H110L120 0L110 11H84Z"/><path class="ruler-lines" d="M92 -4H104M92 0H104M92 4H104"/></g>"#,
         ruler.piece_mm, ruler.piece_mm
     );
 }
@@ -90,26 +90,26 @@ fn draw_ruler(out: &mut String, ruler: &Ruler) {
 /// The piece itself: drawn once, below everything that answers.
 const LIGHTHOUSE: &str = concat!(
     // plate
-    r#"<path class="metal" d="M56 566H304V575H56Z"/>"#,
+    r#"<path class="metal" d="M86 566H334V575H86Z"/>"#,
     // foot, tower, annex with its porch
-    r#"<path class="plastic" d="M92 538H268V566H92Z"/>"#,
-    r#"<path class="plastic" d="M146 240H214L236 538H124Z"/>"#,
-    r#"<path class="plastic" d="M236 470H298V566H236Z"/><path class="plastic side" d="M298 470L312 444V540L298 566Z"/><path class="plastic light" d="M234 470L252 444H312L298 470Z"/>"#,
-    r#"<path class="plastic" d="M298 480H340V492H298Z"/><path class="plastic" d="M328 492H338V566H328Z"/>"#,
+    r#"<path class="plastic" d="M122 538H298V566H122Z"/>"#,
+    r#"<path class="plastic" d="M176 240H244L266 538H154Z"/>"#,
+    r#"<path class="plastic" d="M266 470H328V566H266Z"/><path class="plastic side" d="M328 470L342 444V540L328 566Z"/><path class="plastic light" d="M264 470L282 444H342L328 470Z"/>"#,
+    r#"<path class="plastic" d="M328 480H370V492H328Z"/><path class="plastic" d="M358 492H368V566H358Z"/>"#,
     // layer lines, seam, band
-    r#"<path class="faint" d="M145 258H215M144 276H217M142 294H218M141 312H219M140 330H221M138 348H222M137 366H223M134 424H228M133 442H229M131 460H231M130 478H232M129 496H233M127 514H235M98 552H262M242 488H294M242 548H294"/>"#,
-    r#"<path class="plastic band" d="M135 384H225L227 408H133Z"/>"#,
-    r#"<path class="seam" d="M198 242L205 384M208 408L216 538"/>"#,
+    r#"<path class="faint" d="M175 258H245M174 276H247M172 294H248M171 312H249M170 330H251M168 348H252M167 366H253M164 424H258M163 442H259M161 460H261M160 478H262M159 496H263M157 514H265M128 552H292M272 488H324M272 548H324"/>"#,
+    r#"<path class="plastic band" d="M165 384H255L257 408H163Z"/>"#,
+    r#"<path class="seam" d="M228 242L235 384M238 408L246 538"/>"#,
     // cut open: infill
-    r#"<path class="hollow" d="M142 428L184 426L188 512L138 514Z"/><path class="faint strong" d="M142 428L188 512M164 427L188 470M141 470L163 513M184 426L138 514M163 427L140 470M187 470L164 513"/>"#,
+    r#"<path class="hollow" d="M172 428L214 426L218 512L168 514Z"/><path class="faint strong" d="M172 428L218 512M194 427L218 470M171 470L193 513M214 426L168 514M193 427L170 470M217 470L194 513"/>"#,
     // lettering on the annex
-    r#"<path class="ink" d="M248 494H256L249 516H257M263 494V516M263 494H276M263 504H272"/>"#,
+    r#"<path class="ink" d="M279 500c0-9 11-9 11-1 0 6-8 10-11 17h12M296 494h12l-8 22"/>"#,
     // gallery with its overhang
-    r#"<path class="plastic side" d="M112 206H248L216 240H144Z"/><path class="plastic" d="M108 194H252V206H108Z"/>"#,
+    r#"<path class="plastic side" d="M142 206H278L246 240H174Z"/><path class="plastic" d="M138 194H282V206H138Z"/>"#,
     // posts, roof, finial
-    r#"<path class="plastic" d="M130 136H138V194H130ZM156 136H164V194H156ZM196 136H204V194H196ZM222 136H230V194H222Z"/>"#,
-    r#"<path class="plastic" d="M122 136L172 82H188L238 136Z"/><path class="faint" d="M134 124H226M145 112H215M156 100H204"/>"#,
-    r#"<path class="plastic" d="M174 82V62L180 40L186 62V82Z"/>"#,
+    r#"<path class="plastic" d="M160 136H168V194H160ZM186 136H194V194H186ZM226 136H234V194H226ZM252 136H260V194H252Z"/>"#,
+    r#"<path class="plastic" d="M152 136L202 82H218L268 136Z"/><path class="faint" d="M164 124H256M175 112H245M186 100H234"/>"#,
+    r#"<path class="plastic" d="M204 82V62L210 40L216 62V82Z"/>"#,
 );
 
 #[cfg(test)]

@@ -33,6 +33,7 @@ impl Spot<'_> {
     pub fn draw(&self, out: &mut String) {
         let (x, y) = self.label;
         let (tx, ty) = self.target;
+        let pointed = self.target != self.label;
         let right = x > self.width / 2.0;
         let anchor = if right { "end" } else { "start" };
         let said = match self.tally {
@@ -46,21 +47,22 @@ impl Spot<'_> {
         let _ = write!(out, r#"<a class="spot" href="{}" aria-label="{label}"{chosen}>"#, escape(&self.href));
         let _ = write!(out, r#"<path class="touch" d="{}"/>"#, self.shape);
         // About the width of the letters, so that the label answers to touch as a whole.
-        let wide = 9.0 + 7.3 * self.name.chars().count() as f64;
+        let wide = 10.0 + 8.2 * self.name.chars().count() as f64;
         let left = if right { x - wide + 4.0 } else { x - 4.0 };
         let _ = write!(out, r#"<rect class="hit" x="{left:.0}" y="{:.0}" width="{wide:.0}" height="44"/>"#, y - 27.0);
         let from = if right { x - wide + 2.0 } else { x + wide - 6.0 };
-        if (tx, ty) != (x, y) {
+        if pointed {
             let _ = write!(out, r#"<path class="leader" d="M{from:.0} {:.0}L{tx:.0} {ty:.0}"/>"#, y - 5.0);
         }
         let _ = write!(out, r#"<text class="spot-name" x="{x:.0}" y="{y:.0}" text-anchor="{anchor}">{name}</text>"#);
-        self.mark(out);
+        // What has no place on the drawing is marked behind its name.
+        self.mark(out, if pointed { self.target } else { (x + wide + 8.0, y - 5.0) }, pointed);
         out.push_str("</a>");
     }
 
-    fn mark(&self, out: &mut String) {
-        let (x, y) = self.target;
+    fn mark(&self, out: &mut String, (x, y): (f64, f64), pointed: bool) {
         match self.tally {
+            Tally { seen: 0, not_seen: 0 } if !pointed => {}
             Tally { seen: 0, not_seen: 0 } => {
                 let _ = write!(out, r#"<circle class="spot-dot" cx="{x:.0}" cy="{y:.0}" r="3.500"/>"#);
             }
@@ -68,9 +70,9 @@ impl Spot<'_> {
                 let _ = write!(out, r#"<circle class="spot-none" cx="{x:.0}" cy="{y:.0}" r="10"/>"#);
                 let _ = write!(out, r#"<path class="spot-dash" d="M{:.0} {y:.0}h9"/>"#, x - 4.5);
             }
-            Tally { seen, .. } => {
+            Tally { .. } => {
                 let _ = write!(out, r#"<circle class="spot-seen" cx="{x:.0}" cy="{y:.0}" r="12"/>"#);
-                let _ = write!(out, r#"<text class="spot-count" x="{x:.0}" y="{:.0}" text-anchor="middle">{seen}</text>"#, y + 5.0);
+                let _ = write!(out, r#"<path class="spot-check" d="M{:.0} {y:.0}l4 5 8 -9"/>"#, x - 6.0);
             }
         }
     }

@@ -94,14 +94,14 @@ pub fn brief(state: &AppState, case: &Opened) -> Brief {
     };
     let counts = active(&case.log);
     let entries = || case.log.iter().zip(&counts).filter(|(_, counts)| **counts).map(|(e, _)| e);
-    let lines = |wanted: fn(&Event) -> bool| -> Vec<String> {
-        entries().filter(|e: &&Entry| wanted(&e.event)).map(|e| line(state, e)).collect()
-    };
-    let missing: Vec<&str> = FIELDS.iter().filter(|f| facts.context.id(f.id).is_none() && f.id != "material").map(|f| f.plain).collect();
+    let lines =
+        |wanted: fn(&Event) -> bool| -> Vec<String> { entries().filter(|e: &&Entry| wanted(&e.event)).map(|e| line(state, e)).collect() };
+    let unknown = FIELDS.iter().filter(|f| facts.context.id(f.id).is_none() && f.id != "material");
+    let missing: Vec<String> = unknown.map(|f| show::lower_first(f.plain)).collect();
     let mut profile: Vec<String> =
         facts.context.known().filter(|(f, _)| f.id != "material").map(|(f, v)| format!("{}: {}", f.plain, v.plain)).collect();
     if !missing.is_empty() {
-        profile.push(format!("Not known: {}", missing.join(", ").to_lowercase()));
+        profile.push(format!("Not known: {}", missing.join(", ")));
     }
     let material = facts.context.get("material").map_or("material not known", |m| m.plain);
     Brief {
@@ -196,10 +196,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         text: markdown(&brief)?,
         brief,
         file_href: urls::in_case(case.id, "brief.md"),
-        links: links
-            .into_iter()
-            .map(|l| LinkRow { href: urls::help(&l.token), token: l.token, made: show::date(l.made_at) })
-            .collect(),
+        links: links.into_iter().map(|l| LinkRow { href: urls::help(&l.token), token: l.token, made: show::date(l.made_at) }).collect(),
         link_action: urls::in_case(case.id, "links"),
         revoke_action: urls::in_case(case.id, "links/revoke"),
     };
@@ -261,7 +258,14 @@ async fn by_link(state: &AppState, token: &str) -> Result<Opened, PageError> {
     opened(state, &case.to_string()).await
 }
 
-fn help_page(state: &AppState, case: &Opened, token: &str, fields: &Fields, error: Option<String>, thanked: bool) -> Result<String, PageError> {
+fn help_page(
+    state: &AppState,
+    case: &Opened,
+    token: &str,
+    fields: &Fields,
+    error: Option<String>,
+    thanked: bool,
+) -> Result<String, PageError> {
     let k = &state.knowledge;
     let mut brief = brief(state, case);
     for picture in &mut brief.pictures {
@@ -269,11 +273,8 @@ fn help_page(state: &AppState, case: &Opened, token: &str, fields: &Fields, erro
         picture.href = format!("{}/full.jpg", picture.href.replace(&own, &format!("{}/pictures", urls::help(token))));
         picture.small = picture.small.replace(&own, &format!("{}/pictures", urls::help(token)));
     }
-    let mut causes: Vec<Choice> = k
-        .causes
-        .iter()
-        .map(|c| Choice { value: c.id.clone(), label: c.name.clone(), chosen: fields.get("cause") == c.id })
-        .collect();
+    let mut causes: Vec<Choice> =
+        k.causes.iter().map(|c| Choice { value: c.id.clone(), label: c.name.clone(), chosen: fields.get("cause") == c.id }).collect();
     causes.sort_by(|a, b| a.label.cmp(&b.label));
     let check = |c: &suspect_core::knowledge::Check| {
         let id = &k.finding(c.finding).id;
@@ -354,10 +355,11 @@ pub fn hearsay(state: &AppState, case: &Opened) -> Vec<Hearsay> {
     let row = |s: &suspect_core::case::Suggestion| Hearsay {
         seq: s.seq,
         by: s.by.clone(),
-        cause: s.cause.as_deref().and_then(|c| k.cause_id(c)).map(|c| super::Link {
-            href: urls::case_suspect(case.id, &k.cause(c).id),
-            name: k.cause(c).name.clone(),
-        }),
+        cause: s
+            .cause
+            .as_deref()
+            .and_then(|c| k.cause_id(c))
+            .map(|c| super::Link { href: urls::case_suspect(case.id, &k.cause(c).id), name: k.cause(c).name.clone() }),
         check: s.check.as_deref().and_then(|c| k.check_id(c)).map(|c| super::Link {
             href: urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
             name: k.check(c).work.name.clone(),

@@ -55,7 +55,8 @@ pub async fn open(State(state): State<AppState>, fields: Fields) -> Result<Respo
     let mut errors = Errors::new();
     let machine = machines.iter().find(|m| m.id.to_string() == fields.get("machine"));
     if machine.is_none() {
-        let message = if fields.get("machine").is_empty() { "Choose the machine." } else { "There is no such machine on the floor: choose one." };
+        let message =
+            if fields.get("machine").is_empty() { "Choose the machine." } else { "There is no such machine on the floor: choose one." };
         errors.insert("machine".into(), message.into());
     }
     let length = told.chars().count();

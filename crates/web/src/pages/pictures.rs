@@ -33,6 +33,8 @@ pub struct PictureCard {
     pub verdict: String,
     pub good: bool,
     pub marks: usize,
+    /// The marks, to lie over the small picture.
+    pub overlay: String,
     pub seq_of: u32,
 }
 
@@ -71,6 +73,7 @@ pub fn cards(case: &Opened) -> Vec<PictureCard> {
             verdict,
             good,
             marks: p.marks.len(),
+            overlay: marks::svg(&p.marks, p.judgement.width, p.judgement.height),
             seq_of: p.seq,
         }
     };
@@ -198,7 +201,10 @@ async fn keep(state: &AppState, case: &Opened, seq: u32, id: Uuid, name: &str, b
 }
 
 /// `GET /cases/{id}/pictures/{picture}/{size}`: `full.jpg` or `small.jpg`.
-pub async fn bytes(State(state): State<AppState>, Path((id, picture, size)): Path<(String, String, String)>) -> Result<Response, PageError> {
+pub async fn bytes(
+    State(state): State<AppState>,
+    Path((id, picture, size)): Path<(String, String, String)>,
+) -> Result<Response, PageError> {
     let case: Uuid = id.parse().map_err(|_| PageError::NotFound("case"))?;
     jpeg(&state, case, &picture, &size).await
 }
@@ -347,10 +353,13 @@ fn read_mark(fields: &Fields) -> Result<Mark, String> {
     };
     let (to_x, to_y) = match kind {
         MarkKind::Text => (x, y),
-        MarkKind::Circle => (other("to_x", "the ring's edge from the left", (x + 0.08).min(1.0))?, other("to_y", "the ring's edge from the top", y)?),
-        MarkKind::Arrow => {
-            (other("to_x", "the arrow's tail from the left", (x + 0.15).min(1.0))?, other("to_y", "the arrow's tail from the top", (y - 0.15).max(0.0))?)
+        MarkKind::Circle => {
+            (other("to_x", "the ring's edge from the left", (x + 0.08).min(1.0))?, other("to_y", "the ring's edge from the top", y)?)
         }
+        MarkKind::Arrow => (
+            other("to_x", "the arrow's tail from the left", (x + 0.15).min(1.0))?,
+            other("to_y", "the arrow's tail from the top", (y - 0.15).max(0.0))?,
+        ),
     };
     Ok(Mark { kind, x, y, to_x, to_y, text: fields.get("text").to_string() })
 }

@@ -124,7 +124,8 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
         },
         Event::Suggested { by, cause: suspect, check, text } => {
             let check = check.as_deref().and_then(|c| k.check_id(c)).map(|c| k.check(c).work.name.clone());
-            let parts: Vec<String> = [suspect.as_deref().map(cause), check, Some(text.clone()).filter(|t| !t.is_empty())].into_iter().flatten().collect();
+            let parts: Vec<String> =
+                [suspect.as_deref().map(cause), check, Some(text.clone()).filter(|t| !t.is_empty())].into_iter().flatten().collect();
             format!("Hearsay from {by}: {}", parts.join("; "))
         }
         Event::Weighed { suggestion, taken: true } => format!("Suggestion {suggestion} taken up"),

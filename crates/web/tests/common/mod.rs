@@ -1,6 +1,8 @@
 //! A workshop with one machine, and a person who reads pages and sends forms, without scripts.
 #![allow(dead_code, reason = "each test file uses its part")]
 
+pub mod chromium;
+
 use axum::Router;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
@@ -49,6 +51,13 @@ impl Workshop {
         Page { status, to, text: String::from_utf8_lossy(&bytes).into_owned() }
     }
 
+    /// What kind of thing an address gives, and its bytes.
+    pub async fn pages_raw(&self, path: &str) -> (String, Vec<u8>) {
+        let answer = self.pages.clone().oneshot(Request::get(path).body(Body::empty()).unwrap()).await.unwrap();
+        let kind = answer.headers().get(header::CONTENT_TYPE).map(|v| v.to_str().unwrap().to_string()).unwrap_or_default();
+        (kind, axum::body::to_bytes(answer.into_body(), usize::MAX).await.unwrap().to_vec())
+    }
+
     pub async fn get(&self, path: &str) -> Page {
         self.send(Request::get(path).body(Body::empty()).unwrap()).await
     }
@@ -62,11 +71,51 @@ impl Workshop {
     /// Opens a case with facts and returns its path.
     pub async fn open(&self, facts: &[(&str, &str)]) -> String {
         let machine = self.machine.to_string();
-        let mut fields = vec![("machine", machine.as_str()), ("title", "Joint, one step"), ("material", "petg")];
-        fields.extend_from_slice(facts);
-        let page = self.post("/cases", &fields).await;
+        let told = if facts.is_empty() { "" } else { "Joint, one step" };
+        let page = self.post("/cases", &[("machine", machine.as_str()), ("told", told)]).await;
         assert_eq!(page.status, StatusCode::SEE_OTHER, "{}", page.text);
-        page.to.unwrap()
+        let case = page.to.unwrap().split("/intake").next().unwrap().to_string();
+        if !facts.is_empty() {
+            self.record(&case, "numbers", &[("title", "Joint, one step"), ("spool", ""), ("material", "petg")]).await;
+            self.record(&case, "facts", facts).await;
+        }
+        case
+    }
+
+    /// Sends a form below a case as its page stands now, and expects it to be taken.
+    pub async fn record(&self, case: &str, what: &str, fields: &[(&str, &str)]) -> Page {
+        let seq = self.get(case).await.seq();
+        let mut all = vec![("seq", seq.as_str())];
+        all.extend_from_slice(fields);
+        let page = self.post(&format!("{case}/{what}"), &all).await;
+        assert_eq!(page.status, StatusCode::SEE_OTHER, "{what} {fields:?}: {}", page.text);
+        page
+    }
+
+    /// Sends pictures as a browser does.
+    pub async fn upload(&self, case: &str, files: &[(&str, &[u8])]) -> Page {
+        let mut body = Vec::new();
+        let seq = self.get(case).await.seq();
+        let upload = Uuid::now_v7().to_string();
+        for (name, value) in [("seq", seq.as_str()), ("upload", &upload)] {
+            body.extend(format!("--edge\r\nContent-Disposition: form-data; name=\"{name}\"\r\n\r\n{value}\r\n").bytes());
+        }
+        for (name, bytes) in files {
+            let head = format!(
+                "--edge\r\nContent-Disposition: form-data; name=\"files\"; filename=\"{name}\"\r\nContent-Type: image/jpeg\r\n\r\n"
+            );
+            body.extend(head.bytes());
+            body.extend_from_slice(bytes);
+            body.extend(b"\r\n");
+        }
+        body.extend(b"--edge--\r\n");
+        self.send_upload(case, body).await
+    }
+
+    /// Sends the body of an upload as it is.
+    pub async fn send_upload(&self, case: &str, body: Vec<u8>) -> Page {
+        let request = Request::post(format!("{case}/pictures")).header(header::CONTENT_TYPE, "multipart/form-data; boundary=edge");
+        self.send(request.body(Body::from(body)).unwrap()).await
     }
 }
 
@@ -88,6 +137,13 @@ impl Page {
         let parsed = Selector::parse(selector).unwrap();
         let found = page.select(&parsed).next();
         found.and_then(|e| e.value().attr(name)).unwrap_or_else(|| panic!("no {selector}[{name}] in {}", self.text)).to_string()
+    }
+
+    /// Identifiers of what a selector finds.
+    pub fn ids(&self, selector: &str) -> Vec<String> {
+        let page = Html::parse_document(&self.text);
+        let selector = Selector::parse(selector).unwrap();
+        page.select(&selector).filter_map(|e| e.value().attr("id")).map(str::to_string).collect()
     }
 
     /// Addresses of all links.

@@ -77,7 +77,9 @@ pub async fn tell(State(state): State<AppState>, Path(id): Path<String>, fields:
             let length = fields.get("text").chars().count();
             let message = match length {
                 0 => "Nothing was written: a few words will do.".to_string(),
-                _ if length > case::LONGEST_TEXT => format!("This has {length} characters: at most {} fit. Send it in parts.", case::LONGEST_TEXT),
+                _ if length > case::LONGEST_TEXT => {
+                    format!("This has {length} characters: at most {} fit. Send it in parts.", case::LONGEST_TEXT)
+                }
                 _ => "This holds a character that cannot be kept (a null).".to_string(),
             };
             refused(&state, &case, "words", "", &fields, Errors::from([("told".to_string(), message)])).await
@@ -109,7 +111,8 @@ pub async fn height(State(state): State<AppState>, Path(id): Path<String>, field
     let piece = read("piece_mm", "piece_height_mm").or(settings.get("piece_height_mm"));
     let fault = read("fault_mm", "fault_height_mm").or(settings.get("fault_height_mm"));
     if let Some((fault, piece)) = fault.zip(piece).filter(|(fault, piece)| fault > piece) {
-        let message = format!("The fault cannot be at {} mm on a piece {} mm tall: correct one of them.", show::number(fault), show::number(piece));
+        let message =
+            format!("The fault cannot be at {} mm on a piece {} mm tall: correct one of them.", show::number(fault), show::number(piece));
         errors.insert("fault_mm".into(), message);
     }
     let reach = Reach::from_id(fields.get("reach"));
@@ -151,7 +154,8 @@ pub async fn same(State(state): State<AppState>, Path(id): Path<String>, fields:
     let number = state.store.case_row(other).await?.number;
     let copies = copied(k, &case::answers(k, &case.state), &then);
     let fits = |f: &FindingId| k.finding(*f).fits(&case.state.facts.context);
-    let observed = |(f, s): (FindingId, String)| Event::Observed { finding: k.finding(f).id.clone(), state: s, confidence: Confidence::Sure };
+    let observed =
+        |(f, s): (FindingId, String)| Event::Observed { finding: k.finding(f).id.clone(), state: s, confidence: Confidence::Sure };
     let mut events: Vec<Event> = copies.into_iter().filter(|(f, _)| fits(f)).map(observed).collect();
     if !events.is_empty() {
         events.insert(0, Event::Noted { text: format!("Same as {}: its signs and pattern taken over", show::case_label(number)) });

@@ -58,13 +58,9 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
     let before = crate::pages::case::before_last(state, case);
     let leader = line_up.leader().filter(|_| facts > 0).map(|l| k.cause(l.cause).id.as_str());
     let (next, minutes, href) = match scene.analysis.plan.steps.first().map(|s| (s.action, s.minutes)) {
-        Some((Action::Check(c), m)) => {
-            (k.check(c).work.name.clone(), m, urls::in_case(case.id, &format!("check/{}", k.check_name(c))))
-        }
+        Some((Action::Check(c), m)) => (k.check(c).work.name.clone(), m, urls::in_case(case.id, &format!("check/{}", k.check_name(c)))),
         Some((Action::Fix(x), m)) => (k.fix(x).work.name.clone(), m, urls::in_case(case.id, &format!("fix/{}", k.fix(x).id))),
-        Some((Action::ClearStop(s), m)) => {
-            (k.stops[s].work.name.clone(), m, urls::in_case(case.id, &format!("stop/{}", k.stops[s].id)))
-        }
+        Some((Action::ClearStop(s), m)) => (k.stops[s].work.name.clone(), m, urls::in_case(case.id, &format!("stop/{}", k.stops[s].id))),
         _ => ("Ask the maker".into(), 0.0, urls::case(case.id)),
     };
     let complete = completeness(k, &case.state, line_up);
@@ -104,7 +100,7 @@ fn lacking(scene: &Scene, lack: &Lack) -> (String, String) {
     let question = |f| format!("{}#q-{}", urls::in_case(scene.case.id, "facts"), k.finding(f).id);
     match lack {
         Lack::Profile(fields) => {
-            let names: Vec<String> = fields.iter().take(3).map(|f| FIELDS[*f].plain.to_lowercase()).collect();
+            let names: Vec<String> = fields.iter().take(3).map(|f| show::lower_first(FIELDS[*f].plain)).collect();
             (format!("The machine: {}{}", names.join(", "), if fields.len() > 3 { " …" } else { "" }), part("machine"))
         }
         Lack::Material => ("Which filament it is".into(), part("numbers")),

@@ -52,7 +52,8 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
     let log = scene.state.store.machine_log(scene.case.row.machine_id).await?;
     let hours = parts::hours(&case.facts.context, &log);
     let behaviours = |region: &str| -> Vec<FindingId> {
-        let of_region = |f: &suspect_core::knowledge::Finding| f.section == Section::Machine && f.region == region && f.fits(&case.facts.context);
+        let of_region =
+            |f: &suspect_core::knowledge::Finding| f.section == Section::Machine && f.region == region && f.fits(&case.facts.context);
         k.findings.iter().enumerate().filter(|(_, f)| of_region(f)).map(|(at, _)| FindingId(at as u16)).collect()
     };
     let chosen = MACHINE_REGIONS.iter().find(|(id, _)| *id == scene.at);
@@ -71,10 +72,11 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
     };
     Ok(MachineView {
         map: svg(&case.facts.context, &links),
-        profile: case.facts.context.known().filter(|(f, _)| f.id != "material").map(|(_, v)| v.plain.to_string()).collect(),
+        profile: case.facts.context.known().filter(|(f, _)| f.id != "material").map(|(f, v)| format!("{}: {}", f.plain, v.plain)).collect(),
         chosen: chosen.map(|(region, name)| {
             let signs = behaviours(region);
-            let open = signs.iter().filter(|f| k.finding(**f).presence() && !case.facts.findings.contains_key(f) && !case.passed.contains(f));
+            let open =
+                signs.iter().filter(|f| k.finding(**f).presence() && !case.facts.findings.contains_key(f) && !case.passed.contains(f));
             Chosen {
                 name,
                 region,
@@ -105,12 +107,7 @@ pub async fn fitted(State(state): State<AppState>, Path(id): Path<String>, field
     append(&state, &id, &fields, |hours| MachineEvent::Fitted { part, hours }).await
 }
 
-async fn append(
-    state: &AppState,
-    id: &str,
-    fields: &Fields,
-    event: impl FnOnce(f64) -> MachineEvent,
-) -> Result<Response, PageError> {
+async fn append(state: &AppState, id: &str, fields: &Fields, event: impl FnOnce(f64) -> MachineEvent) -> Result<Response, PageError> {
     let case = opened(state, id).await?;
     let machine = case.row.machine_id;
     let last = parts::counter(&state.store.machine_log(machine).await?);

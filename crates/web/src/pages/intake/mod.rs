@@ -19,8 +19,8 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{show, urls};
-use askama::Template;
 use aside::Aside;
+use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::response::Html;
 use machine::MachineView;
@@ -32,8 +32,14 @@ use suspect_core::case::{Analysis, analyse};
 use words::WordsView;
 
 /// Parts of the intake in the order they are offered: identifier and name.
-const PARTS: [(&str, &str); 6] =
-    [("words", "Words"), ("print", "Print"), ("machine", "Machine"), ("questions", "Questions"), ("numbers", "Numbers"), ("pictures", "Pictures")];
+const PARTS: [(&str, &str); 6] = [
+    ("words", "Words"),
+    ("print", "Print"),
+    ("machine", "Machine"),
+    ("questions", "Questions"),
+    ("numbers", "Numbers"),
+    ("pictures", "Pictures"),
+];
 
 enum Part {
     Words(WordsView),

@@ -4,8 +4,8 @@ use super::{Scene, page};
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::new_case::{self, CarriedView};
-use crate::pages::picker::tried_row;
 use crate::pages::picker::TriedRow;
+use crate::pages::picker::tried_row;
 use crate::pages::recording::{self, Recorded};
 use crate::pages::{Choice, opened};
 use crate::state::AppState;
@@ -70,8 +70,9 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
             label: show::capital(n.plain),
             unit: n.unit,
             value: sent(&name, known.map(show::number).unwrap_or_default()),
-            window: window
-                .map(|(low, high)| format!("{} {} to {}\u{a0}{}", material.to_uppercase(), show::number(low.max(0.0)), show::number(high), n.unit)),
+            window: window.map(|(low, high)| {
+                format!("{} {} to {}\u{a0}{}", material.to_uppercase(), show::number(low.max(0.0)), show::number(high), n.unit)
+            }),
             outside: known.zip(window).and_then(|(v, (low, high))| {
                 if v > high {
                     Some("above")
@@ -105,17 +106,13 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
             .filter(|f| context.id(f.id).is_none())
             .map(|f| {
                 let given = fields.get(&format!("m.{}", f.id));
-                let option = |v: &suspect_core::profile::Value| Choice { value: v.id.into(), label: show::capital(v.plain), chosen: given == v.id };
+                let option =
+                    |v: &suspect_core::profile::Value| Choice { value: v.id.into(), label: show::capital(v.plain), chosen: given == v.id };
                 ProfileRow { id: f.id, label: f.plain, options: f.values.iter().map(option).collect() }
             })
             .collect(),
         carried: last.and_then(|(id, number, kept)| new_case::view(id, number, &kept.beyond(case))),
-        tried: case
-            .facts
-            .tried
-            .iter()
-            .map(|t| format!("{}: {}", k.fix(t.fix).work.name, recording::result_words(t.result)))
-            .collect(),
+        tried: case.facts.tried.iter().map(|t| format!("{}: {}", k.fix(t.fix).work.name, recording::result_words(t.result))).collect(),
         tried_row: tried_row(k, 0, fields),
         errors: errors.clone(),
     })
@@ -153,5 +150,10 @@ fn described(case: &suspect_core::case::CaseState, fields: &Fields) -> Option<Ev
     let said = title != case.title || spool != case.spool;
     let changed = said || !machine.is_empty() || (material.is_some() && material != case.facts.context.id("material"));
     let sent = fields.0.iter().any(|(n, _)| n == "title");
-    (sent && changed).then(|| Event::Described { title: title.into(), material: material.map(str::to_string), spool: spool.into(), machine })
+    (sent && changed).then(|| Event::Described {
+        title: title.into(),
+        material: material.map(str::to_string),
+        spool: spool.into(),
+        machine,
+    })
 }
