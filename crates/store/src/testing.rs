@@ -33,6 +33,14 @@ pub async fn fresh() -> Fresh {
 }
 
 impl Fresh {
+    /// Makes cases look as they did before answers were kept beside them.
+    ///
+    /// # Panics
+    /// When the server refuses.
+    pub async fn forget_answers(&self) {
+        self.store.db.execute_unprepared("UPDATE case_summary SET answers = NULL").await.expect("the server obeys");
+    }
+
     /// Closes and drops the database.
     pub async fn remove(self) {
         self.store.close().await;

@@ -93,7 +93,8 @@ async fn of_two_writers_at_once_one_is_stored_and_the_other_sees_what_changed() 
         let (store, k) = (db.store.clone(), k.clone());
         tokio::spawn(async move { store.append(&k, id, 2, &[event], NOW).await })
     };
-    let (a, b) = (write(observed("onset", "sudden")), write(observed("axis", "x")));
+    // About the same thing: about different things they would join.
+    let (a, b) = (write(observed("axis", "y")), write(observed("axis", "x")));
     let results = [a.await.unwrap(), b.await.unwrap()];
     assert_eq!(results.iter().filter(|r| matches!(r, Ok(3))).count(), 1);
     let conflict = results.iter().find_map(|r| match r {

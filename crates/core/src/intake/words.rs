@@ -186,8 +186,7 @@ fn denials_in_place(known: &Known, at: &[usize]) -> bool {
 
 /// The denial that reaches a token, if any: it stands before it, in the same part, or in one joined by "or".
 fn denied_by(tokens: &[Token], at: usize) -> Option<usize> {
-    let mut reach = 0;
-    for t in (0..at).rev() {
+    for (reach, t) in (0..at).rev().enumerate() {
         let (here, after) = (&tokens[t], &tokens[t + 1]);
         let broken = here.clause != after.clause || after.anew || (here.part != after.part && !joined_later(tokens, t + 1));
         if broken || reach > REACH {
@@ -196,7 +195,6 @@ fn denied_by(tokens: &[Token], at: usize) -> Option<usize> {
         if here.stem == NOT {
             return Some(t);
         }
-        reach += 1;
     }
     None
 }
