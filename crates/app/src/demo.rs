@@ -9,7 +9,7 @@ use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::parts::MachineEvent;
 use suspect_core::picture::{Mark, MarkKind};
 use suspect_pictures::render::{Flaw, Scene, photo};
-use suspect_pictures::take_in;
+use suspect_pictures::{Kept, take_in};
 use suspect_store::machines::Machine;
 use suspect_store::pictures::PictureBytes;
 use suspect_store::{Store, Uuid};
@@ -89,18 +89,22 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
         machines.insert(demo.name.clone(), machine);
     }
     let mut loaded = 0;
+    let mut drawn = BTreeMap::new();
     for copy in 0..copies {
         for (n, case) in scenario.case.iter().enumerate() {
             let machine = machines.get(&case.machine).with_context(|| format!("no machine {}", case.machine))?;
             let salt = (copy * scenario.case.len() + n) as u64;
-            load_case(store, knowledge, case, machine, salt).await.with_context(|| format!("demo case \"{}\"", case.title))?;
+            load_case(store, knowledge, case, machine, salt, &mut drawn).await.with_context(|| format!("demo case \"{}\"", case.title))?;
             loaded += 1;
         }
     }
     Ok(loaded)
 }
 
-async fn load_case(store: &Store, knowledge: &Knowledge, case: &DemoCase, machine: &Machine, salt: u64) -> Result<()> {
+/// Pictures drawn so far: many cases may show the same.
+type Drawn = BTreeMap<String, Kept>;
+
+async fn load_case(store: &Store, knowledge: &Knowledge, case: &DemoCase, machine: &Machine, salt: u64, drawn: &mut Drawn) -> Result<()> {
     let mut at = OffsetDateTime::parse(&case.opened, &Rfc3339)?;
     let mut events = vec![Event::Opened {
         title: case.title.clone(),
@@ -126,7 +130,10 @@ async fn load_case(store: &Store, knowledge: &Knowledge, case: &DemoCase, machin
     for (n, picture) in case.pictures.iter().enumerate() {
         at += Duration::minutes(1);
         let picture_id = id(at, 9000 + 10 * salt + n as u64);
-        let kept = take_in(&photo(&read_scene(picture)?))?;
+        let kept = match drawn.get(picture) {
+            Some(kept) => kept,
+            None => drawn.entry(picture.clone()).or_insert(take_in(&photo(&read_scene(picture)?))?),
+        };
         let name = format!("photo-{}.jpg", n + 1);
         let event = Event::Pictured { picture: picture_id.to_string(), name, judgement: kept.judgement };
         let bytes = PictureBytes { picture: &kept.picture, thumbnail: &kept.thumbnail };

@@ -231,7 +231,7 @@ mod tests {
 
     /// Fine stripes, blurred by averaging over `blur` columns on either side.
     fn stripes(width: usize, height: usize, blur: usize) -> Vec<u8> {
-        let stripe = |x: usize| if x / 4 % 2 == 0 { 70.0 } else { 180.0 };
+        let stripe = |x: usize| if (x / 4).is_multiple_of(2) { 70.0 } else { 180.0 };
         let level = |x: usize| {
             let near = x.saturating_sub(blur)..(x + blur + 1).min(width);
             (near.clone().map(stripe).sum::<f64>() / near.len() as f64) as u8

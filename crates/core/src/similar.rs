@@ -47,6 +47,15 @@ fn telling(knowledge: &Knowledge, finding: FindingId, state: &str) -> f64 {
     finding.state(state).map_or(0.0, |s| -10.0 * finding.states[s].background.log10())
 }
 
+/// Answers that tell anything to speak of, by which a store can leave out cases that share none of them.
+///
+/// Two cases that share only weaker answers would have to share six of them to be called similar.
+pub fn telling_answers(knowledge: &Knowledge, now: &Answers) -> Answers {
+    const LEAST: f64 = 2.0;
+    let told = weighed(knowledge, now).into_iter().filter(|(_, (_, weight))| *weight >= LEAST);
+    told.map(|(f, (state, _))| (knowledge.finding(f).id.clone(), state.to_string())).collect()
+}
+
 /// The most similar of some past cases, best first, at most `many`.
 ///
 /// # Formula

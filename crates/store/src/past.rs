@@ -2,7 +2,9 @@
 
 use crate::entity::case_summary;
 use crate::{Store, StoreError};
-use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
+use sea_orm::sea_query::Expr;
+use sea_orm::sea_query::extension::postgres::PgExpr;
+use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, Condition, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
 use suspect_core::case;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::similar::Answers;
@@ -46,15 +48,22 @@ impl Store {
         Ok(row.map(|r| r.case_id))
     }
 
-    /// Closed cases that name a cause, latest first.
+    /// Closed cases that name a cause and share one of some answers, latest first.
     ///
     /// # Errors
     /// When the database cannot be reached.
-    pub async fn past_cases(&self) -> Result<Vec<PastCase>, StoreError> {
+    pub async fn past_cases(&self, sharing: &Answers) -> Result<Vec<PastCase>, StoreError> {
+        if sharing.is_empty() {
+            return Ok(Vec::new());
+        }
+        let shares = |(finding, state): (&String, &String)| {
+            let answer = serde_json::json!({ finding.as_str(): state });
+            Expr::col(case_summary::Column::Answers).contains(Expr::val(answer))
+        };
         let rows = case_summary::Entity::find()
             .filter(case_summary::Column::Status.eq("resolved"))
             .filter(case_summary::Column::Cause.is_not_null())
-            .filter(case_summary::Column::Answers.is_not_null())
+            .filter(sharing.iter().map(shares).fold(Condition::any(), Condition::add))
             .order_by_desc(case_summary::Column::ClosedAt)
             .limit(LOOKED_AT)
             .all(&self.db)

@@ -35,7 +35,7 @@ impl Store {
         let row = picture::ActiveModel {
             id: Set(id),
             case_id: Set(case),
-            picture: Set(bytes.picture.to_vec()),
+            bytes: Set(bytes.picture.to_vec()),
             thumbnail: Set(bytes.thumbnail.to_vec()),
         };
         self.append_with(knowledge, case, expected, &[event], at, async |transaction| {
@@ -50,7 +50,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when the case has no such picture.
     pub async fn picture(&self, case: Uuid, id: Uuid, small: bool) -> Result<Vec<u8>, StoreError> {
-        let column = if small { picture::Column::Thumbnail } else { picture::Column::Picture };
+        let column = if small { picture::Column::Thumbnail } else { picture::Column::Bytes };
         let bytes: Option<Vec<u8>> = picture::Entity::find_by_id(id)
             .filter(picture::Column::CaseId.eq(case))
             .select_only()

@@ -119,7 +119,9 @@ async fn hours_are_appended_and_nothing_of_them_is_changed() {
 async fn past_cases_bring_their_answers_and_the_last_case_is_the_machines_own() {
     let (db, k, machine, first) = with_case().await;
     db.store.append(&k, first, 1, &[observed("layer-step", "present"), observed("axis", "y")], NOW).await.unwrap();
-    assert!(db.store.past_cases().await.unwrap().is_empty(), "open cases have fixed nothing");
+    let sharing = |finding: &str, state: &str| BTreeMap::from([(finding.to_string(), state.to_string())]);
+    let like = sharing("axis", "y");
+    assert!(db.store.past_cases(&like).await.unwrap().is_empty(), "open cases have fixed nothing");
     let resolved = Event::Resolved {
         outcome: Outcome::FixedAndVerified,
         cause: Some("pulley-slips".into()),
@@ -127,7 +129,8 @@ async fn past_cases_bring_their_answers_and_the_last_case_is_the_machines_own() 
         note: String::new(),
     };
     db.store.append(&k, first, 3, &[resolved], NOW).await.unwrap();
-    let past = db.store.past_cases().await.unwrap();
+    let past = db.store.past_cases(&like).await.unwrap();
+    assert!(db.store.past_cases(&sharing("axis", "x")).await.unwrap().is_empty(), "nothing shared");
     assert_eq!((past[0].id, past[0].cause.as_deref()), (first, Some("pulley-slips")));
     assert_eq!(past[0].answers.get("axis").map(String::as_str), Some("y"));
     let second = open(&db.store, &k, machine).await;

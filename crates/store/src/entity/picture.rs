@@ -9,7 +9,7 @@ pub struct Model {
     pub id: Uuid,
     pub case_id: Uuid,
     #[sea_orm(column_type = "VarBinary(StringLen::None)")]
-    pub picture: Vec<u8>,
+    pub bytes: Vec<u8>,
     #[sea_orm(column_type = "VarBinary(StringLen::None)")]
     pub thumbnail: Vec<u8>,
 }

@@ -28,7 +28,7 @@ enum Picture {
     Table,
     Id,
     CaseId,
-    Picture,
+    Bytes,
     Thumbnail,
 }
 
@@ -60,7 +60,7 @@ impl MigrationTrait for Migration {
                     .table(Picture::Table)
                     .col(pk_uuid(Picture::Id))
                     .col(uuid(Picture::CaseId))
-                    .col(blob(Picture::Picture))
+                    .col(blob(Picture::Bytes))
                     .col(blob(Picture::Thumbnail))
                     .foreign_key(ForeignKey::create().from(Picture::Table, Picture::CaseId).to(CaseSummary::Table, CaseSummary::CaseId))
                     .to_owned(),

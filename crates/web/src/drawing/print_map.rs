@@ -82,7 +82,7 @@ fn draw_ruler(out: &mut String, ruler: &Ruler) {
     let value = ruler.share * ruler.piece_mm;
     let _ = write!(
         out,
-        r#"<g class="{class}" data-foot="{FOOT}" data-tip="{TIP}" data-piece="{}" transform="translate(0 {y:.1})" role="slider" tabindex="0" aria-label="Height of the fault in millimetres" aria-orientation="vertical" aria-valuemin="0" aria-valuemax="{}" aria-valuenow="{value:.1}"><path class="ruler-line" d="M122 0H306"/><rect class="hit" x="78" y="-22" width="46" height="44"/><path class="ruler-grip" d="M84 -11H110L120 0L110 11H84Z"/><path class="ruler-lines" d="M92 -4H104M92 0H104M92 4H104"/></g>"#,
+        r#"<g class="{class}" data-foot="{FOOT}" data-tip="{TIP}" data-piece="{}" transform="translate(0 {y:.1})" role="slider" tabindex="0" aria-label="Height of the fault in millimetres" aria-orientation="vertical" aria-valuemin="0" aria-valuemax="{}" aria-valuenow="{value:.1}"><path class="ruler-line" d="M122 0H306"/><rect class="hit" x="78" y="-26" width="54" height="52"/><path class="ruler-grip" d="M84 -11H110L120 0L110 11H84Z"/><path class="ruler-lines" d="M92 -4H104M92 0H104M92 4H104"/></g>"#,
         ruler.piece_mm, ruler.piece_mm
     );
 }

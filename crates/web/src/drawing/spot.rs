@@ -49,7 +49,7 @@ impl Spot<'_> {
         // About the width of the letters, so that the label answers to touch as a whole.
         let wide = 10.0 + 8.2 * self.name.chars().count() as f64;
         let left = if right { x - wide + 4.0 } else { x - 4.0 };
-        let _ = write!(out, r#"<rect class="hit" x="{left:.0}" y="{:.0}" width="{wide:.0}" height="44"/>"#, y - 27.0);
+        let _ = write!(out, r#"<rect class="hit" x="{left:.0}" y="{:.0}" width="{wide:.0}" height="52"/>"#, y - 31.0);
         let from = if right { x - wide + 2.0 } else { x + wide - 6.0 };
         if pointed {
             let _ = write!(out, r#"<path class="leader" d="M{from:.0} {:.0}L{tx:.0} {ty:.0}"/>"#, y - 5.0);

@@ -500,7 +500,7 @@ fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
 }
 
 /// The entry that the key `u` takes back.
-fn last_entry(case: &Opened) -> Option<u32> {
+pub fn last_entry(case: &Opened) -> Option<u32> {
     if case.state.resolved() {
         return None;
     }

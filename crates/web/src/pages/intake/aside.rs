@@ -8,7 +8,7 @@ use suspect_core::case;
 use suspect_core::intake::{Lack, completeness};
 use suspect_core::planning::Action;
 use suspect_core::profile::FIELDS;
-use suspect_core::similar::{Nearness, similar};
+use suspect_core::similar::{Nearness, similar, telling_answers};
 
 /// Similar cases shown.
 const BEFORE: usize = 3;
@@ -45,6 +45,8 @@ pub struct Aside {
     pub missing: Vec<MissingRow>,
     pub before: Vec<Before>,
     pub same_action: String,
+    pub last_entry: Option<u32>,
+    pub retract_action: String,
     pub seq: u32,
     pub part: &'static str,
     pub at: String,
@@ -82,6 +84,8 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
             .collect(),
         before: seen_before(scene).await?,
         same_action: urls::in_case(case.id, "same"),
+        last_entry: crate::pages::case::last_entry(case),
+        retract_action: urls::in_case(case.id, "retract"),
         seq: case.state.last_seq,
         part: scene.part,
         at: scene.at.clone(),
@@ -118,13 +122,10 @@ async fn seen_before(scene: &Scene<'_>) -> Result<Vec<Before>, PageError> {
     let (state, case) = (scene.state, scene.case);
     let k = &state.knowledge;
     let now = case::answers(k, &case.state);
-    if now.is_empty() {
-        return Ok(Vec::new());
-    }
     let machines = state.store.machines().await?;
     let model = |id| machines.iter().find(|m| m.id == id).map(|m| m.model.as_str());
     let mine = case.row.machine_id;
-    let past: Vec<_> = state.store.past_cases().await?.into_iter().filter(|p| p.id != case.id).collect();
+    let past: Vec<_> = state.store.past_cases(&telling_answers(k, &now)).await?.into_iter().filter(|p| p.id != case.id).collect();
     let nearness = |machine| {
         if machine == mine {
             Nearness::Machine

@@ -22,8 +22,11 @@ pub struct QuestionsView {
 pub fn view(scene: &Scene) -> QuestionsView {
     let (k, case) = (&scene.state.knowledge, &scene.case.state);
     let questions = intake::questions(k, case, &scene.analysis.line_up);
-    let question = |q: intake::Question| {
+    let question = |(place, q): (usize, intake::Question)| {
         let mut sign = card(scene, q.finding);
+        if place == 0 {
+            sign.buttons.iter_mut().take(9).enumerate().for_each(|(n, b)| b.key = Some(n + 1));
+        }
         let f = k.finding(q.finding);
         for answer in &q.answers {
             let id = &f.states[answer.state].id;
@@ -41,7 +44,7 @@ pub fn view(scene: &Scene) -> QuestionsView {
         }
     };
     QuestionsView {
-        questions: questions.into_iter().map(question).collect(),
+        questions: questions.into_iter().enumerate().map(question).collect(),
         facts: case.facts.findings.len(),
         print_href: urls::intake(scene.case.id, "print", ""),
     }

@@ -11,6 +11,8 @@ pub struct Button {
     pub chosen: bool,
     /// What the answer would do to the line-up, where that is told.
     pub then: String,
+    /// The key that gives it, where keys answer what is on screen.
+    pub key: Option<usize>,
 }
 
 pub struct SignCard {
@@ -34,7 +36,7 @@ pub fn card(scene: &Scene, finding: FindingId) -> SignCard {
     let given = case.facts.findings.get(&finding);
     let now = given.map(|s| s.answer.id(k, finding)).unwrap_or("");
     let unknown = given.is_none() && case.passed.contains(&finding);
-    let button = |value: &str, label: String, chosen: bool| Button { value: value.into(), label, chosen, then: String::new() };
+    let button = |value: &str, label: String, chosen: bool| Button { value: value.into(), label, chosen, then: String::new(), key: None };
     let mut buttons = Vec::new();
     if f.presence() {
         let hedged = given.is_some_and(|s| s.confidence != Confidence::Sure);
