@@ -66,7 +66,9 @@ proptest! {
                 let line_up = rank(&K, &then);
                 let told = line_up.line(answer.leader.0).unwrap().probability;
                 prop_assert!((told - answer.leader.1).abs() < 1e-9, "{} said {} is {told}", K.finding(q.finding).id, answer.leader.1);
-                prop_assert_eq!(line_up.leader().unwrap().cause, answer.leader.0);
+                // Of two that are alike to the last digit either may be named.
+                let leads = line_up.leader().unwrap();
+                prop_assert!((leads.probability - told).abs() < 1e-9, "{:?} leads, {:?} was said", leads.cause, answer.leader.0);
             }
         }
     }
