@@ -103,7 +103,7 @@ impl IntoResponse for PageError {
             PageError::NotAForm => (
                 StatusCode::UNSUPPORTED_MEDIA_TYPE,
                 "Not a form",
-                "Expected the fields of a form (application/x-www-form-urlencoded). Nothing was recorded.".to_string(),
+                "Expected a form as our pages send it (fields, or pictures as multipart/form-data). Nothing was recorded.".to_string(),
                 urls::FLOOR.to_string(),
                 "To the floor",
             ),

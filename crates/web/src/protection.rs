@@ -22,14 +22,19 @@ const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; i
 /// A page that takes longer than this has lost its database.
 const PATIENCE: Duration = Duration::from_secs(20);
 
-/// Puts the guards around the pages.
-pub fn guard(pages: Router) -> Router {
+/// Eight large pictures over a slow telephone line take their time.
+const PATIENCE_WITH_UPLOADS: Duration = Duration::from_secs(15 * 60);
+
+/// Puts the guards around the pages, and around what takes uploads.
+pub fn guard(pages: Router, uploads: Router) -> Router {
+    let timeout = |patience| TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, patience);
     let header = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
     pages
+        .layer(timeout(PATIENCE))
+        .merge(uploads.layer(timeout(PATIENCE_WITH_UPLOADS)))
         // Forms are proof against cross-site posting: a browser says where a post comes from, and foreign origins are refused.
         .layer(CsrfLayer::new())
         .layer(middleware::from_fn(explain_refusals))
-        .layer(TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, PATIENCE))
         .layer(CompressionLayer::new())
         .layer(header(header::CONTENT_SECURITY_POLICY, POLICY))
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))

@@ -1,7 +1,7 @@
 //! Every route.
 
 use crate::pages::handbook::{checks, fixes, search, signs, words};
-use crate::pages::{brief, case, check, close, facts, fix, floor, intake, machine, new_case, pictures, records, stop, suspect};
+use crate::pages::{brief, case, check, close, facts, fix, floor, help, intake, machine, new_case, pictures, records, stop, suspect};
 use crate::state::AppState;
 use crate::{assets, live, page_error, protection};
 use axum::Router;
@@ -10,6 +10,11 @@ use axum::routing::{get, post};
 
 /// All pages behind their protection.
 pub fn router(state: AppState) -> Router {
+    let uploads = Router::new()
+        .route("/cases/{id}/pictures", post(pictures::add))
+        .layer(DefaultBodyLimit::max(pictures::LARGEST_UPLOAD))
+        .method_not_allowed_fallback(page_error::wrong_method)
+        .with_state(state.clone());
     let pages = Router::new()
         .route("/", get(floor::show))
         .route("/machines/new", get(machine::form))
@@ -30,7 +35,6 @@ pub fn router(state: AppState) -> Router {
         .route("/cases/{id}/tried", post(intake::tried))
         .route("/cases/{id}/hours", post(intake::hours))
         .route("/cases/{id}/fitted", post(intake::fitted))
-        .route("/cases/{id}/pictures", post(pictures::add).layer(DefaultBodyLimit::max(pictures::LARGEST_UPLOAD)))
         .route("/cases/{id}/pictures/{picture}", get(pictures::show))
         .route("/cases/{id}/pictures/{picture}/marks", post(pictures::mark))
         .route("/cases/{id}/pictures/{picture}/{size}", get(pictures::bytes))
@@ -38,10 +42,10 @@ pub fn router(state: AppState) -> Router {
         .route("/cases/{id}/brief.md", get(brief::file))
         .route("/cases/{id}/links", post(brief::make_link))
         .route("/cases/{id}/links/revoke", post(brief::revoke_link))
-        .route("/cases/{id}/weigh", post(brief::weigh))
-        .route("/help/{token}", get(brief::help))
-        .route("/help/{token}/suggest", post(brief::suggest))
-        .route("/help/{token}/pictures/{picture}/{size}", get(brief::help_picture))
+        .route("/cases/{id}/weigh", post(help::weigh))
+        .route("/help/{token}", get(help::show))
+        .route("/help/{token}/suggest", post(help::suggest))
+        .route("/help/{token}/pictures/{picture}/{size}", get(help::picture))
         .route("/cases/{id}/facts", get(facts::form).post(facts::record))
         .route("/cases/{id}/note", post(facts::note))
         .route("/cases/{id}/retract", post(facts::retract))
@@ -68,5 +72,5 @@ pub fn router(state: AppState) -> Router {
         .fallback(page_error::no_such_page)
         .method_not_allowed_fallback(page_error::wrong_method)
         .with_state(state);
-    protection::guard(pages).merge(assets::routes())
+    protection::guard(pages, uploads).merge(assets::routes())
 }

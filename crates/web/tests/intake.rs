@@ -213,6 +213,10 @@ async fn bad_pictures_get_a_clear_message_and_good_ones_beside_them_are_kept() {
     let mut broken = b"--edge\r\nContent-Disposition: form-data; name=\"files\"; filename=\"half.jpg\"\r\n\r\n".to_vec();
     broken.extend(&whole[..2000]);
     assert!(w.send_upload(&case, broken).await.one("main .error").contains("broke off"));
+    let no_form =
+        Request::post(format!("{case}/pictures")).header(header::CONTENT_TYPE, "image/jpeg").body(Body::from(whole.clone())).unwrap();
+    let page = w.send(no_form).await;
+    assert!(page.status == StatusCode::UNSUPPORTED_MEDIA_TYPE && page.text.contains("Nothing was recorded"));
     // Small ones fill the case; the ninth is refused by name.
     let tiny: Vec<u8> = shot(0);
     let many: Vec<(&str, &[u8])> = (0..8).map(|_| ("more.jpg", tiny.as_slice())).collect();

@@ -1,9 +1,10 @@
 //! The case: line-up, ledger of the chosen suspect, next step, history, cost so far.
 
-use super::brief::{Hearsay, hearsay};
+use super::help::{Hearsay, hearsay};
+use super::history::{HistoryLine, history, last_entry};
 use super::line_up::{LineUpView, view};
 use super::pictures::{PictureCard, cards};
-use super::recording::{line, outcome_words};
+use super::recording::outcome_words;
 use super::work::{self, OutcomeRow, WorkView};
 use super::{Link, Opened, Page, opened};
 use crate::state::AppState;
@@ -12,7 +13,7 @@ use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_core::case::{Analysis, Event, Status, active, analyse, replay};
+use suspect_core::case::{Analysis, Status, analyse, replay};
 use suspect_core::evidence::Source;
 use suspect_core::knowledge::CauseId;
 use suspect_core::planning::Action;
@@ -71,16 +72,6 @@ struct OtherStep {
     name: String,
     minutes: String,
     what: String,
-}
-
-struct HistoryLine {
-    time: String,
-    stamp: String,
-    text: String,
-    more: Vec<HistoryLine>,
-    seq: u32,
-    undone: bool,
-    may_undo: bool,
 }
 
 #[derive(Template)]
@@ -447,66 +438,4 @@ fn others(state: &AppState, case: &Opened, analysis: &Analysis) -> Vec<OtherStep
         Action::ClearStop(_) | Action::GiveUp => unreachable!("a stop stands alone and giving up is left out"),
     })
     .collect()
-}
-
-/// Entries of one moment are told as one line with the rest folded in.
-fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
-    let counts = active(&case.log);
-    let mut lines: Vec<HistoryLine> = Vec::new();
-    let mut last_at = None;
-    for (entry, counts) in case.log.iter().zip(counts) {
-        let entry_line = HistoryLine {
-            time: show::clock(entry.at),
-            stamp: show::stamp(entry.at),
-            text: line(state, entry),
-            more: Vec::new(),
-            seq: entry.seq,
-            undone: !counts,
-            may_undo: counts
-                && entry.seq > 1
-                && !case.state.resolved()
-                && !matches!(entry.event, Event::Retracted { .. } | Event::Noted { .. }),
-        };
-        match lines.last_mut() {
-            Some(group) if last_at == Some(entry.at) => group.more.push(entry_line),
-            _ => lines.push(entry_line),
-        }
-        last_at = Some(entry.at);
-    }
-    for group in &mut lines {
-        if group.text == "Case opened" && !group.more.is_empty() {
-            let n = group.more.len();
-            group.text = format!("Case opened, {n} fact{}", if n == 1 { "" } else { "s" });
-        } else if !group.more.is_empty() {
-            let (first, n) = (std::mem::take(&mut group.text), group.more.len() + 1);
-            group.text = format!("{n} facts recorded");
-            group.more.insert(
-                0,
-                HistoryLine {
-                    text: first,
-                    time: group.time.clone(),
-                    stamp: group.stamp.clone(),
-                    more: Vec::new(),
-                    seq: group.seq,
-                    undone: group.undone,
-                    may_undo: group.may_undo,
-                },
-            );
-            group.may_undo = false;
-        }
-    }
-    lines.reverse();
-    lines
-}
-
-/// The entry that the key `u` takes back.
-pub fn last_entry(case: &Opened) -> Option<u32> {
-    if case.state.resolved() {
-        return None;
-    }
-    let counts = active(&case.log);
-    let mut entries = case.log.iter().zip(counts).rev();
-    entries
-        .find(|(e, counts)| *counts && e.seq > 1 && !matches!(e.event, Event::Retracted { .. } | Event::Noted { .. }))
-        .map(|(e, _)| e.seq)
 }

@@ -8,6 +8,8 @@ pub mod facts;
 pub mod fix;
 pub mod floor;
 pub mod handbook;
+pub mod help;
+pub mod history;
 pub mod intake;
 pub mod line_up;
 pub mod machine;

@@ -9,6 +9,7 @@ use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
+use axum::extract::multipart::MultipartRejection;
 use axum::extract::{Multipart, Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{Html, IntoResponse, Redirect, Response};
@@ -97,7 +98,12 @@ pub fn verdict(judgement: &Judgement) -> (String, bool) {
 }
 
 /// `POST /cases/{id}/pictures`: one or more pictures, each kept whole or not at all.
-pub async fn add(State(state): State<AppState>, Path(id): Path<String>, mut form: Multipart) -> Result<Response, PageError> {
+pub async fn add(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    form: Result<Multipart, MultipartRejection>,
+) -> Result<Response, PageError> {
+    let mut form = form.map_err(|_| PageError::NotAForm)?;
     let case = opened(&state, &id).await?;
     let mut errors = Errors::new();
     let mut fields = Fields::default();

@@ -84,7 +84,7 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
             .collect(),
         before: seen_before(scene).await?,
         same_action: urls::in_case(case.id, "same"),
-        last_entry: crate::pages::case::last_entry(case),
+        last_entry: crate::pages::history::last_entry(case),
         retract_action: urls::in_case(case.id, "retract"),
         seq: case.state.last_seq,
         part: scene.part,
