@@ -15,6 +15,7 @@
     Alpine.morph(work(), fresh.outerHTML, options);
     if (url !== location.href) history.pushState({}, '', url);
     dates();
+    inSight();
     listen();
   }
   addEventListener('popstate', () => location.reload());
@@ -106,6 +107,12 @@
       const at = new Date(el.dateTime);
       if (!isNaN(at)) el.textContent = at.toTimeString().slice(0, 5);
     }
+  }
+
+  // On a narrow screen the parts of a page lie beside each other: the one shown must be in sight.
+  function inSight() {
+    const part = document.querySelector('.stages [aria-current]');
+    if (part) part.parentElement.scrollLeft = part.offsetLeft - (part.parentElement.clientWidth - part.offsetWidth) / 2;
   }
 
   const clamp = (value) => Math.min(1, Math.max(0, value));
@@ -238,5 +245,5 @@
       print() { window.print(); },
     }));
   });
-  document.addEventListener('DOMContentLoaded', () => { dates(); listen(); });
+  document.addEventListener('DOMContentLoaded', () => { dates(); inSight(); listen(); });
 })();

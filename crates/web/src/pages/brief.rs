@@ -71,8 +71,8 @@ pub fn brief(state: &AppState, case: &Opened) -> Brief {
     let setting = |(n, v): (&suspect_core::settings::Number, f64)| {
         let window = window_for(k, &facts.context, n.id).filter(|(low, high)| v < *low || v > *high);
         let outside = window.map(|(low, high)| format!(", outside {} to {} {}", show::number(low), show::number(high), n.unit));
-        let value = format!("{}: {} {}", show::capital(n.plain), show::number(v), n.unit);
-        format!("{}{}", value.trim_end(), outside.unwrap_or_default())
+        let value = format!("{}: {}\u{a0}{}", show::capital(n.plain), show::number(v), n.unit);
+        format!("{}{}", value.trim_end_matches('\u{a0}'), outside.unwrap_or_default())
     };
     let suspect = |l: &suspect_core::ranking::CauseLine| {
         let items = analysis.line_up.evidence.items.iter().zip(&l.ledger);

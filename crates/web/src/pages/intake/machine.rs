@@ -63,7 +63,9 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
         chosen: chosen.is_some_and(|(id, _)| id == region),
         tally: tally(scene, |f| k.finding(f).section == Section::Machine && k.finding(f).region == *region),
     };
-    let links: Vec<PartLink> = MACHINE_REGIONS.iter().map(link).collect();
+    // An open machine has no chamber to touch.
+    let there = |(region, _): &&(&str, &str)| !behaviours(region).is_empty() || hours.iter().any(|p| p.part.region == *region);
+    let links: Vec<PartLink> = MACHINE_REGIONS.iter().filter(there).map(link).collect();
     let row = |p: &parts::PartHours| PartRow {
         id: p.part.id,
         name: p.part.name,
