@@ -105,7 +105,7 @@ fn lacking(scene: &Scene, lack: &Lack) -> (String, String) {
     match lack {
         Lack::Profile(fields) => {
             let names: Vec<String> = fields.iter().take(3).map(|f| show::lower_first(FIELDS[*f].plain)).collect();
-            (format!("The machine: {}{}", names.join(", "), if fields.len() > 3 { " …" } else { "" }), part("machine"))
+            (format!("The machine: {}{}", names.join(", "), if fields.len() > 3 { " …" } else { "" }), part("numbers"))
         }
         Lack::Material => ("Which filament it is".into(), part("numbers")),
         Lack::Numbers(numbers) => {
