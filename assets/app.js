@@ -29,19 +29,32 @@
     return line;
   }
 
+  // What was taken shows as the server wrote it down ("0.008 in" as 0.203); the field being typed in is left alone.
+  function settle(form) {
+    for (const field of form.elements) {
+      if (field === document.activeElement) continue;
+      if (field.matches('input[type=radio], input[type=checkbox]')) field.checked = field.defaultChecked;
+      else if (field.matches('select')) for (const option of field.options) option.selected = option.defaultSelected;
+      else if (field.matches('input, textarea')) field.value = field.defaultValue;
+    }
+  }
+
   document.addEventListener('submit', (event) => {
     const form = event.target;
     if (!form.matches('form[data-morph]') || event.defaultPrevented) return;
     event.preventDefault();
     const data = new FormData(form, event.submitter);
-    const body = form.enctype === 'multipart/form-data' ? data : new URLSearchParams(data);
     const button = event.submitter;
     inTurn(async () => {
       try {
         form.classList.add('sending');
+        // An earlier touch may have been answered meanwhile: the form knows of it by now.
+        if (form.isConnected && form.elements.seq) data.set('seq', form.elements.seq.value);
+        const body = form.enctype === 'multipart/form-data' ? data : new URLSearchParams(data);
         const answer = await fetch(form.action, { method: 'POST', body });
         // A refusal has no page of its own to reload, so the address stays.
         show(await answer.text(), answer.ok ? answer.url : location.href);
+        if (answer.ok) settle(form);
       } catch {
         // The network is gone: let the browser send the form itself and say so. Nothing is stored twice: the form carries its number.
         const sent = document.createElement('input');
@@ -177,6 +190,11 @@
           if (event.key === 'Enter') { event.preventDefault(); root.querySelector('#height').requestSubmit(); }
         });
       },
+    }));
+
+    // Numbers are recorded as soon as one is finished, so that the window beside it speaks at once.
+    Alpine.data('atonce', () => ({
+      init() { this.$root.addEventListener('change', () => this.$root.requestSubmit()); },
     }));
 
     // Pictures are sent as soon as they are chosen or dropped.

@@ -99,6 +99,18 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     press(&browser, Key::Right).await;
     press(&browser, Key::Enter).await;
     facts(&browser, 7).await;
+    // A number is recorded when it is finished, and what lies outside the material's window is marked at once.
+    tab_to(&browser, ".stages a:nth-child(5)").await;
+    press(&browser, Key::Enter).await;
+    found(&browser, "#material").await;
+    tab_to(&browser, "#material").await;
+    type_in(&browser, "PETG").await;
+    tab_to(&browser, "#n-nozzle_c").await;
+    type_in(&browser, "554 F").await;
+    tab_to(&browser, "#n-bed_c").await;
+    until(&browser, "document.querySelector('#w-nozzle_c .outside-word') !== null").await;
+    assert_eq!(browser.execute("return document.getElementById('n-nozzle_c').value", vec![]).await.unwrap(), json!("290"));
+    assert_eq!(browser.execute("return document.activeElement.id", vec![]).await.unwrap(), json!("n-bed_c"), "typing goes on");
     tab_to(&browser, ".onward .main").await;
     press(&browser, Key::Enter).await;
     assert!(text(&browser, ".history").await.contains("Height of the fault above the plate: 21 mm"));
