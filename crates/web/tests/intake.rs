@@ -295,6 +295,22 @@ async fn a_brief_goes_out_by_a_link_and_comes_back_as_hearsay() {
 }
 
 #[tokio::test]
+async fn while_a_fix_waits_for_its_proof_or_a_stop_holds_no_other_step_is_named() {
+    let w = workshop().await;
+    let case = w.open(&[("f.layer-step", "present")]).await;
+    w.record(&case, "fix/tighten-pulley", &[("minutes", "8")]).await;
+    assert!(at(&w, &case, "print").await.one(".so-far").contains("Print and compare"));
+    let brief = w.get(&format!("{case}/brief")).await.one(".brief");
+    assert!(brief.contains("Prove by printing that this held: Tighten the pulley"), "{brief}");
+    w.record(&case, "observe", &[("finding", "burnt-smell"), ("state", "present")]).await;
+    let page = at(&w, &case, "print").await;
+    assert!(page.all(".so-far").is_empty() && page.one(".stop-box").contains("Switch the machine off"));
+    let brief = w.get(&format!("{case}/brief")).await.one(".brief");
+    assert!(brief.contains("The machine is locked.") && !brief.contains("Prove by printing"), "{brief}");
+    w.db.remove().await;
+}
+
+#[tokio::test]
 async fn two_people_touching_different_signs_need_no_question() {
     let w = workshop().await;
     let case = w.open(&[]).await;

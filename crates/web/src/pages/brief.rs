@@ -11,7 +11,7 @@ use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use suspect_core::case::{Entry, Event, active, analyse};
+use suspect_core::case::{Entry, Event, Status, active, analyse};
 use suspect_core::evidence::window_for;
 use suspect_core::knowledge::Section;
 use suspect_core::planning::Action;
@@ -121,7 +121,13 @@ pub fn brief(state: &AppState, case: &Opened) -> Brief {
         pictures: cards(case),
         line_up: analysis.line_up.causes.iter().filter(|l| l.probability > 0.0).take(SUSPECTS).map(suspect).collect(),
         unlisted: show::percent(analysis.line_up.unlisted),
-        next: analysis.plan.steps.iter().take(2).map(step).collect(),
+        next: match &case.state.status {
+            _ if !case.state.stops.is_empty() => analysis.plan.steps.iter().take(1).map(step).collect(),
+            Status::Verifying(fix) => vec![format!("Prove by printing that this held: {}", k.fix(*fix).work.name)],
+            Status::Cured(_) => vec!["Close the case: the proof is good".into()],
+            Status::Resolved(_) => vec!["Nothing: the case is closed".into()],
+            Status::Open => analysis.plan.steps.iter().take(2).map(step).collect(),
+        },
         stops: case.state.stops.iter().map(|s| format!("{}: {}", k.stops[*s].name, k.stops[*s].why)).collect(),
         made: format!("{} {} UTC", show::date(state.now()), show::clock(state.now())),
     }

@@ -4,7 +4,7 @@ use super::Scene;
 use crate::page_error::PageError;
 use crate::pages::line_up::{LineUpView, view as line_up_view};
 use crate::{show, urls};
-use suspect_core::case;
+use suspect_core::case::{self, Status};
 use suspect_core::intake::{Lack, completeness};
 use suspect_core::planning::Action;
 use suspect_core::profile::FIELDS;
@@ -38,9 +38,10 @@ pub struct Aside {
     pub facts: usize,
     pub line_up: LineUpView,
     pub next: String,
-    pub next_minutes: String,
+    pub next_minutes: Option<String>,
     pub next_href: String,
     pub stop: Option<String>,
+    pub closed: bool,
     pub in_question: String,
     pub missing: Vec<MissingRow>,
     pub before: Vec<Before>,
@@ -59,7 +60,11 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
     let line_up = &scene.analysis.line_up;
     let before = crate::pages::case::before_last(state, case);
     let leader = line_up.leader().filter(|_| facts > 0).map(|l| k.cause(l.cause).id.as_str());
-    let (next, minutes, href) = match scene.analysis.plan.steps.first().map(|s| (s.action, s.minutes)) {
+    let planned = scene.analysis.plan.steps.first().map(|s| (s.action, s.minutes));
+    let (next, minutes, href) = match planned {
+        // A fix that waits for its proof comes before anything else, as on the case itself; only a stop comes before that.
+        _ if proof_is_due(case) => ("Print and compare".into(), 0.0, urls::in_case(case.id, "verify")),
+        _ if matches!(case.state.status, Status::Cured(_)) => ("Close the case".into(), 0.0, urls::in_case(case.id, "close")),
         Some((Action::Check(c), m)) => (k.check(c).work.name.clone(), m, urls::in_case(case.id, &format!("check/{}", k.check_name(c)))),
         Some((Action::Fix(x), m)) => (k.fix(x).work.name.clone(), m, urls::in_case(case.id, &format!("fix/{}", k.fix(x).id))),
         Some((Action::ClearStop(s), m)) => (k.stops[s].work.name.clone(), m, urls::in_case(case.id, &format!("stop/{}", k.stops[s].id))),
@@ -71,8 +76,9 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         facts,
         line_up: line_up_view(k, line_up, before.as_ref(), leader, |cause| urls::case_suspect(case.id, cause)),
         next,
-        next_minutes: show::minutes(minutes),
+        next_minutes: (minutes > 0.0).then(|| show::minutes(minutes)),
         next_href: href,
+        closed: case.state.resolved(),
         stop: case.state.stops.first().map(|s| k.stops[*s].name.clone()),
         in_question: about(complete.in_question),
         missing: worth
@@ -90,6 +96,10 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         part: scene.part,
         at: scene.at.clone(),
     })
+}
+
+fn proof_is_due(case: &crate::pages::Opened) -> bool {
+    matches!(case.state.status, Status::Verifying(_)) && case.state.stops.is_empty()
 }
 
 /// "23", "2.4": whole numbers where halves mean nothing.
