@@ -1,55 +1,8 @@
 //! What a step costs, in counted minutes: hands-on, a quarter of the waiting, money, dismantling, risk and bringing the machine
 //! into the state the step needs.
 
+use super::workshop::{Workshop, sane};
 use crate::knowledge::{Check, Fix, MachineState, Work};
-
-/// The workshop's own settings for counting minutes.
-#[derive(Debug, Clone)]
-pub struct Workshop {
-    /// Share of waiting minutes that counts.
-    pub waiting: f64,
-    /// Money (shop's currency) that is worth one minute.
-    pub money_per_minute: f64,
-    /// Minutes for none, some, much taking apart.
-    pub dismantling: [f64; 3],
-    /// Minutes for none, some, high risk of making it worse.
-    pub risk: [f64; 3],
-    /// Minutes to heat up.
-    pub heat: f64,
-    /// Minutes to cool down.
-    pub cool: f64,
-    /// Minutes to unload or load filament.
-    pub unload: f64,
-    /// Minutes to open or close the hot end or a cover.
-    pub open: f64,
-    /// Minutes that giving up costs: ask the maker, replace the part.
-    pub give_up: f64,
-    /// How many of the best steps are thought through two levels deep; 0 for one level only.
-    pub second_level: usize,
-    /// Names of tools that are not at hand.
-    pub missing_tools: Vec<String>,
-    /// Identifiers of checks and fixes put off for now.
-    pub not_now: Vec<String>,
-}
-
-impl Default for Workshop {
-    fn default() -> Self {
-        Self {
-            waiting: 0.25,
-            money_per_minute: 0.33,
-            dismantling: [0.0, 5.0, 20.0],
-            risk: [0.0, 10.0, 30.0],
-            heat: 2.0,
-            cool: 4.0,
-            unload: 2.0,
-            open: 3.0,
-            give_up: 240.0,
-            second_level: 8,
-            missing_tools: Vec::new(),
-            not_now: Vec::new(),
-        }
-    }
-}
 
 /// The present state of the machine: hot, unloaded, open.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
@@ -93,45 +46,74 @@ impl Present {
         Present(bits)
     }
 
-    /// Counted minutes to bring the machine from this state into `to`.
+    /// Minutes to bring the machine from this state into `to`.
     fn change(self, to: Present, workshop: &Workshop) -> f64 {
         let differs = |bit: u8| (self.0 ^ to.0) & bit != 0;
         let heat = match (differs(Self::HOT), to.0 & Self::HOT != 0) {
             (false, _) => 0.0,
-            (true, true) => workshop.heat,
-            (true, false) => workshop.cool,
+            (true, true) => sane(workshop.heat),
+            (true, false) => sane(workshop.cool),
         };
-        heat + if differs(Self::UNLOADED) { workshop.unload } else { 0.0 } + if differs(Self::OPEN) { workshop.open } else { 0.0 }
+        let handling = |bit: u8, minutes: f64| if differs(bit) { sane(minutes) } else { 0.0 };
+        heat + handling(Self::UNLOADED, workshop.unload) + handling(Self::OPEN, workshop.open)
+    }
+
+    /// Whether a step that needs `work`'s state can start from here without changing anything.
+    pub fn suits(self, work: &Work) -> bool {
+        self.with(work.state) == self
     }
 }
 
-/// Counted minutes of a step's own work.
-///
-/// # Formula
-/// hands-on + 0.25 · waiting + money / 0.33 + dismantling + risk
-fn own_minutes(work: &Work, workshop: &Workshop) -> f64 {
-    work.minutes
-        + workshop.waiting * work.waiting
-        + work.money / workshop.money_per_minute
-        + workshop.dismantling[work.dismantling as usize]
-        + workshop.risk[work.risk as usize]
+/// What a step costs from a present state.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Cost {
+    /// Counted minutes, never under 1.
+    pub counted: f64,
+    /// Minutes by the clock: hands-on, waiting and changing the machine's state.
+    pub clock: f64,
+    /// Money, filament included.
+    pub money: f64,
+    /// State of the machine afterwards.
+    pub after: Present,
 }
 
-/// Counted minutes of a check from a present state, and the state after it. Never under 1.
-pub fn check_cost(check: &Check, present: Present, workshop: &Workshop) -> (f64, Present) {
+/// Counted minutes, clock minutes and money of a step's own work.
+///
+/// # Formula
+/// hands-on + 0.25 · waiting + money / 0.33 + dismantling + risk, filament counted as money
+fn own(work: &Work, workshop: &Workshop) -> (f64, f64, f64) {
+    let money = sane(work.money) + workshop.money_for(work.grams);
+    let counted = sane(work.minutes)
+        + sane(workshop.waiting) * sane(work.waiting)
+        + workshop.minutes_for(money)
+        + sane(workshop.dismantling[work.dismantling as usize])
+        + sane(workshop.risk[work.risk as usize]);
+    (counted, sane(work.minutes) + sane(work.waiting), money)
+}
+
+/// What a check costs from a present state.
+pub fn check_cost(check: &Check, present: Present, workshop: &Workshop) -> Cost {
     let reached = present.with(check.work.state);
-    let mut change = present.change(reached, workshop);
     let after = present.after(&check.work);
+    let mut change = present.change(reached, workshop);
     if check.work.prints {
         change += reached.change(after, workshop);
     }
-    ((own_minutes(&check.work, workshop) + change).max(1.0), after)
+    let (counted, clock, money) = own(&check.work, workshop);
+    Cost { counted: (counted + change).max(1.0), clock: clock + change, money, after }
 }
 
-/// Counted minutes of a fix with its verification print, and the state after it. Never under 1.
-pub fn fix_cost(fix: &Fix, present: Present, workshop: &Workshop) -> (f64, Present) {
+/// What a fix costs with its verification print.
+pub fn fix_cost(fix: &Fix, present: Present, workshop: &Workshop) -> Cost {
     let reached = present.with(fix.work.state);
-    let verify = fix.verify_minutes + workshop.waiting * fix.verify_waiting;
     let change = present.change(reached, workshop) + reached.change(Present::PRINTED, workshop);
-    ((own_minutes(&fix.work, workshop) + change + verify).max(1.0), Present::PRINTED)
+    let (counted, clock, money) = own(&fix.work, workshop);
+    let filament = workshop.money_for(fix.verify_grams);
+    let verify = sane(fix.verify_minutes) + sane(workshop.waiting) * sane(fix.verify_waiting) + workshop.minutes_for(filament);
+    Cost {
+        counted: (counted + change + verify).max(1.0),
+        clock: clock + change + sane(fix.verify_minutes) + sane(fix.verify_waiting),
+        money: money + filament,
+        after: Present::PRINTED,
+    }
 }

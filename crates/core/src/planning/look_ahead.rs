@@ -1,40 +1,101 @@
 //! What a step is worth: its own cost and the best that can be done after it, one level or two levels deep.
 
-use super::cost::{Present, Workshop, check_cost};
-use super::repair::{Done, Network, Scratch};
-use super::{Action, state_likelihoods};
-use crate::knowledge::{CheckId, FixId, Knowledge};
+use super::Action;
+use super::cost::Present;
+use super::network::{Done, Network, Test};
+use super::open::Out;
+use super::repair::Scratch;
+use crate::knowledge::{CheckId, FixId};
 
 /// A mass this small is not worth thinking about twice.
 const NEXT_TO_NOTHING: f64 = 1e-4;
+/// Steps that differ by less than this are as good: the earlier in knowledge order stands first.
+const TIE: f64 = 1e-9;
 
 /// Where one stands: who may still be at it, what state the machine is in, which fixes are out.
-pub(super) struct Situation {
+#[derive(Debug, Clone)]
+pub struct Situation {
+    /// Mass of each kept hypothesis.
     pub mass: Vec<f64>,
+    /// State of the machine.
     pub present: Present,
+    /// Fixes that are out.
     pub fixes: Done,
+    /// Checks that are out.
+    pub checks: Done,
+}
+
+impl Situation {
+    /// Where a network starts.
+    pub fn start(network: &Network, present: Present, out: Out) -> Self {
+        Self { mass: network.mass.clone(), present, fixes: out.fixes, checks: out.checks }
+    }
+
+    /// Mass not yet cured.
+    pub fn total(&self) -> f64 {
+        self.mass.iter().sum()
+    }
+
+    /// After a fix and its verification: the mass it cured, and where one stands when it did not cure.
+    pub fn after_fix(&self, network: &Network, fix: FixId) -> (f64, Self) {
+        let mut after = self.clone();
+        let cured = network.apply(&mut after.mass, fix, &mut Vec::new());
+        after.present = Present::PRINTED;
+        after.fixes[fix.at()] = true;
+        (cured, after)
+    }
+
+    /// After a check whose outcome is not yet known: [`Situation::observe`] puts it in.
+    pub fn after_check(&self, check: CheckId, test: &Test) -> Self {
+        let mut after = self.clone();
+        after.present = test.costs[self.present.at()].after;
+        after.checks[check.at()] = true;
+        if let Some(fix) = test.tries {
+            after.fixes[fix.at()] = true;
+        }
+        after
+    }
+
+    /// The masses `before`, weighed by the likelihood of what was seen.
+    pub fn observe(&mut self, before: &[f64], likelihood: &[f64]) {
+        for (m, (before, l)) in self.mass.iter_mut().zip(before.iter().zip(likelihood)) {
+            *m = before * l;
+        }
+    }
 }
 
 /// Expected counted minutes from here to the end when a step is done first, and the mass it cures now.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Worth {
+pub struct Worth {
+    /// Expected counted minutes, times the mass.
     pub value: f64,
+    /// Mass cured.
     pub cures: f64,
 }
 
+/// A step with what it is worth.
+#[derive(Debug, Clone, Copy)]
+pub struct Weighed {
+    /// The step.
+    pub action: Action,
+    /// One level deep.
+    pub once: f64,
+    /// As deep as it was thought through.
+    pub worth: Worth,
+}
+
 /// Reckons what steps are worth from one place in a case.
-pub(super) struct LookAhead<'a> {
-    knowledge: &'a Knowledge,
+#[derive(Debug)]
+pub struct LookAhead<'a> {
     network: &'a Network,
-    workshop: &'a Workshop,
-    /// P(state | hypothesis) of the checks looked at so far.
-    likelihoods: Vec<Option<Vec<Vec<f64>>>>,
     scratch: Scratch,
+    gains: Vec<f64>,
 }
 
 impl<'a> LookAhead<'a> {
-    pub fn new(knowledge: &'a Knowledge, network: &'a Network, workshop: &'a Workshop) -> Self {
-        Self { knowledge, network, workshop, likelihoods: vec![None; knowledge.checks.len()], scratch: Scratch::default() }
+    /// A look-ahead over a network.
+    pub fn new(network: &'a Network) -> Self {
+        Self { network, scratch: Scratch::default(), gains: Vec::new() }
     }
 
     /// Expected cost of fixes alone.
@@ -42,70 +103,104 @@ impl<'a> LookAhead<'a> {
         self.network.repair(&here.mass, &here.fixes, here.present, &mut self.scratch).cost
     }
 
+    /// All steps there are from here, giving up among them, best first: each thought through one level deep, the best
+    /// `second_level` of them two levels, with one another as what may follow. Ties keep knowledge order, checks before fixes.
+    pub fn weigh(&mut self, here: &Situation, second_level: usize) -> Vec<Weighed> {
+        let network = self.network;
+        let checks = network.checks().map(Action::Check);
+        let fixes = network.useful().iter().map(|x| Action::Fix(FixId(*x as u16)));
+        let open: Vec<Action> = checks.chain(fixes).filter(|a| !self.out(*a, here)).chain([Action::GiveUp]).collect();
+        let mut steps: Vec<Weighed> = open
+            .into_iter()
+            .map(|action| {
+                let worth = self.worth(here, action, &[]);
+                Weighed { action, once: worth.value, worth }
+            })
+            .collect();
+        best_first(&mut steps);
+        let best: Vec<Action> = steps.iter().map(|s| s.action).filter(|a| *a != Action::GiveUp).take(second_level).collect();
+        for step in steps.iter_mut().filter(|s| best.contains(&s.action)) {
+            step.worth = self.worth(here, step.action, &best);
+        }
+        best_first(&mut steps);
+        steps
+    }
+
+    /// The best step from here among a few: the checks given, the fixes that gain most per minute, giving up. One level deep.
+    pub fn best_of(&mut self, here: &Situation, checks: &[CheckId], fixes: usize) -> Action {
+        self.network.gains(&here.mass, &mut self.gains);
+        let per_minute = self.network.per_minute(here.present);
+        let mut promising: Vec<usize> = self.network.useful().iter().copied().filter(|x| !here.fixes[*x]).collect();
+        promising.sort_by(|a, b| (self.gains[*b] * per_minute[*b]).total_cmp(&(self.gains[*a] * per_minute[*a])).then(a.cmp(b)));
+        let fixes = promising.into_iter().take(fixes).map(|x| Action::Fix(FixId(x as u16)));
+        let (mut best, mut least) = (Action::GiveUp, self.network.give_up * here.total());
+        for action in checks.iter().map(|c| Action::Check(*c)).chain(fixes).filter(|a| !self.out(*a, here)).collect::<Vec<_>>() {
+            let value = self.worth(here, action, &[]).value;
+            if value < least - TIE {
+                (best, least) = (action, value);
+            }
+        }
+        best
+    }
+
     /// What a step is worth when after it only fixes follow, or one of `then` and after that fixes.
     pub fn worth(&mut self, here: &Situation, action: Action, then: &[Action]) -> Worth {
-        let total: f64 = here.mass.iter().sum();
+        let total = here.total();
         match action {
             Action::Check(check) => self.check(here, check, total, then),
             Action::Fix(fix) => {
-                let mut mass = here.mass.clone();
-                let cures = self.network.apply(&mut mass, fix, &mut Vec::new());
-                let mut fixes = here.fixes.clone();
-                fixes[fix.at()] = true;
-                let after = Situation { mass, present: Present::PRINTED, fixes };
-                Worth { value: self.network.cost(fix, here.present) * total + self.best(&after, action, then), cures }
+                let (cures, after) = here.after_fix(self.network, fix);
+                Worth { value: self.network.cost(fix, here.present).counted * total + self.best(&after, then), cures }
             }
             // Nothing follows on giving up, and a stop is cleared before anything is planned.
-            Action::GiveUp | Action::ClearStop(_) => Worth { value: self.workshop.give_up * total, cures: 0.0 },
+            Action::GiveUp | Action::ClearStop(_) => Worth { value: self.network.give_up * total, cures: 0.0 },
         }
     }
 
     fn check(&mut self, here: &Situation, check: CheckId, total: f64, then: &[Action]) -> Worth {
-        let known = self.knowledge.check(check);
-        let (cost, present) = check_cost(known, here.present, self.workshop);
-        let mut fixes = here.fixes.clone();
-        if let Some(fix) = self.knowledge.finding(known.finding).also_fix {
-            fixes[fix.at()] = true;
-        }
-        // Taken out while it is read, as reckoning deeper may look at other checks.
-        let likelihoods = self.likelihoods[check.at()]
-            .take()
-            .unwrap_or_else(|| state_likelihoods(self.knowledge, self.network.hypotheses(), known.finding));
-        let mut worth = Worth { value: cost * total, cures: 0.0 };
-        let mut after = Situation { mass: vec![0.0; here.mass.len()], present, fixes };
-        for (state, column) in likelihoods.iter().enumerate() {
-            for (m, (before, l)) in after.mass.iter_mut().zip(here.mass.iter().zip(column)) {
-                *m = before * l;
-            }
-            if known.ends_case.contains(&state) {
-                worth.cures += after.mass.iter().sum::<f64>();
+        let Some(test) = self.network.test(check) else { return Worth { value: f64::INFINITY, cures: 0.0 } };
+        let cost = test.costs[here.present.at()];
+        let mut after = here.after_check(check, test);
+        let mut worth = Worth { value: cost.counted * total, cures: 0.0 };
+        for (state, column) in test.outcomes.iter().enumerate() {
+            after.observe(&here.mass, column);
+            if test.ends.contains(&state) {
+                worth.cures += after.total();
             } else {
-                worth.value += self.best(&after, Action::Check(check), then);
+                worth.value += self.best(&after, then);
             }
         }
-        self.likelihoods[check.at()] = Some(likelihoods);
         worth
     }
 
     /// The least expected cost from a situation: fixes alone, or one of the steps given before them.
-    fn best(&mut self, here: &Situation, done: Action, then: &[Action]) -> f64 {
+    fn best(&mut self, here: &Situation, then: &[Action]) -> f64 {
         let mut best = self.fixes_alone(here);
-        if then.is_empty() || here.mass.iter().sum::<f64>() < NEXT_TO_NOTHING {
+        if then.is_empty() || here.total() < NEXT_TO_NOTHING {
             return best;
         }
         for step in then {
-            let out = *step == done || matches!(step, Action::Fix(fix) if here.fixes[fix.at()]) || self.tries_done(*step, here);
-            if !out {
+            if !self.out(*step, here) {
                 best = best.min(self.worth(here, *step, &[]).value);
             }
         }
         best
     }
 
-    /// A check that would try a fix which is already out.
-    fn tries_done(&self, step: Action, here: &Situation) -> bool {
-        let Action::Check(check) = step else { return false };
-        let tries: Option<FixId> = self.knowledge.finding(self.knowledge.check(check).finding).also_fix;
-        tries.is_some_and(|fix| here.fixes[fix.at()])
+    /// A fix that is out, or a check that would try one which is.
+    fn out(&self, step: Action, here: &Situation) -> bool {
+        match step {
+            Action::Fix(fix) => here.fixes[fix.at()],
+            Action::Check(check) => {
+                here.checks[check.at()] || self.network.test(check).is_none_or(|t| t.tries.is_some_and(|fix| here.fixes[fix.at()]))
+            }
+            Action::GiveUp | Action::ClearStop(_) => false,
+        }
     }
+}
+
+/// Stable, and values that differ by rounding alone are equal, so that ties keep their order.
+fn best_first(steps: &mut [Weighed]) {
+    let value = |w: &Weighed| (w.worth.value / TIE).round();
+    steps.sort_by(|a, b| value(a).total_cmp(&value(b)));
 }

@@ -4,24 +4,36 @@
 //! checks by the cost they save. Checks and fixes are candidates alike; the best few are thought through two levels deep.
 
 mod cost;
+mod course;
 mod look_ahead;
+mod network;
+mod open;
+mod preview;
 mod repair;
+mod workshop;
 
-pub use cost::{Present, Workshop, check_cost, fix_cost};
-use look_ahead::{LookAhead, Situation};
-pub use repair::{Network, Repair, Scratch};
+pub use cost::{Cost, Present, check_cost, fix_cost};
+pub use course::{Branch, Course, Node, Turn, course};
+pub use look_ahead::{LookAhead, Situation, Weighed};
+pub use network::{Done, Network, Test};
+pub use open::Out;
+pub(crate) use preview::state_likelihoods;
+pub use preview::{Preview, preview, preview_answers};
+pub use repair::{MAX_FIXES, Repair, Scratch};
+pub use workshop::{RATES, Rate, Workshop};
 
-use crate::evidence::{Answer, Confidence, Evidence, Facts, Item, Sighting};
-use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, MOST_STATES, TryResult};
-use crate::ranking::{Column, Hypothesis, LineUp, Posterior, pair_states};
+use crate::evidence::Facts;
+use crate::knowledge::{CheckId, FixId, Knowledge, Work};
+use crate::ranking::{LineUp, Posterior};
 
 /// Steps offered at most.
 const OFFERED: usize = 8;
 /// A check must save more than this many counted minutes to be offered.
 const WORTH: f64 = 0.05;
-
 /// A fix less likely to cure is not offered beside better steps.
 const CURES_SOMETHING: f64 = 0.01;
+/// Checks offered beside the first step because the machine is in their state anyway.
+const TOGETHER: usize = 3;
 
 /// What kind of step.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -36,17 +48,21 @@ pub enum Action {
     GiveUp,
 }
 
-/// What an outcome would do to the line-up: a full re-rank.
-#[derive(Debug, Clone)]
-pub struct Preview {
-    /// State of the check's finding.
-    pub state: usize,
-    /// How likely the outcome is.
-    pub probability: f64,
-    /// Who would lead then.
-    pub leader: CauseId,
-    /// The leader's probability then.
-    pub leader_probability: f64,
+impl Action {
+    /// What doing it takes; nothing for giving up.
+    pub fn work(self, knowledge: &Knowledge) -> Option<&Work> {
+        match self {
+            Action::Check(check) => Some(&knowledge.check(check).work),
+            Action::Fix(fix) => Some(&knowledge.fix(fix).work),
+            Action::ClearStop(stop) => Some(&knowledge.stops[stop].work),
+            Action::GiveUp => None,
+        }
+    }
+
+    /// What to do, in words.
+    pub fn name(self, knowledge: &Knowledge) -> &str {
+        self.work(knowledge).map_or("Ask the maker", |w| w.name.as_str())
+    }
 }
 
 /// A step worth doing.
@@ -75,8 +91,20 @@ pub struct Plan {
     pub expected_minutes: f64,
     /// The same with fixes alone.
     pub fixes_alone: f64,
+    /// Checks worth doing while the machine is in the state the first step leaves it in: nothing more is paid for the state.
+    pub together: Vec<CheckId>,
     /// Stops that hold, by place in the knowledge.
     pub stops: Vec<usize>,
+}
+
+impl Plan {
+    /// Counted minutes the first step saves against the second best, which is named with them.
+    pub fn ahead_of_second(&self) -> Option<(f64, Action)> {
+        match self.steps.as_slice() {
+            [first, second, ..] => Some(((second.value - first.value).max(0.0), second.action)),
+            _ => None,
+        }
+    }
 }
 
 /// Plans the next step for a ranked case. `stops` are the stop conditions that hold: while any does, only clearing the first is advised.
@@ -99,166 +127,77 @@ pub fn outline(
     present: Present,
     stops: &[usize],
 ) -> Plan {
-    let stops_held = stops.to_vec();
     if let Some(first) = stops.first() {
-        let action = Action::ClearStop(*first);
-        let minutes = minutes(knowledge, workshop, action);
-        let step = Step { action, minutes, value: minutes, saves: 0.0, cures: 0.0, outcomes: Vec::new() };
-        return Plan { steps: vec![step], expected_minutes: minutes, fixes_alone: minutes, stops: stops_held };
+        return only_clear(knowledge, workshop, *first, stops);
     }
-    let network = Network::new(knowledge, posterior, workshop);
-    let done = done(knowledge, facts, workshop);
-    let here = Situation { mass: network.mass.clone(), present, fixes: done.fixes };
-    let mut ahead = LookAhead::new(knowledge, &network, workshop);
+    let out = Out::of(knowledge, facts, workshop);
+    let network = Network::new(knowledge, posterior, workshop, &out.checks);
+    let here = Situation::start(&network, present, out);
+    let mut ahead = LookAhead::new(&network);
     let alone = ahead.fixes_alone(&here);
+    let weighed = ahead.weigh(&here, workshop.second_level);
 
-    let mut steps: Vec<Step> = Vec::new();
-    let candidates = (0..knowledge.checks.len()).filter(|q| !done.checks[*q]).map(|q| Action::Check(CheckId(q as u16)));
-    let fixes = (0..knowledge.fixes.len() as u16).map(FixId).filter(|x| !here.fixes[x.at()] && network.touched_by(*x));
-    for action in candidates.chain(fixes.map(Action::Fix)).chain([Action::GiveUp]) {
-        let worth = ahead.worth(&here, action, &[]);
-        let saves = alone - worth.value;
-        if saves > WORTH || !matches!(action, Action::Check(_)) {
-            let minutes = minutes(knowledge, workshop, action);
-            steps.push(Step { action, minutes, value: worth.value, saves, cures: worth.cures, outcomes: Vec::new() });
-        }
-    }
-    steps.sort_by(|a, b| a.value.total_cmp(&b.value));
-    // The second level: what the best few are worth when after each another of them may follow.
-    let best: Vec<Action> = steps.iter().map(|s| s.action).filter(|a| *a != Action::GiveUp).take(workshop.second_level).collect();
-    for step in steps.iter_mut().filter(|s| best.contains(&s.action)) {
-        step.value = ahead.worth(&here, step.action, &best).value;
-        step.saves = alone - step.value;
-    }
-    // Stable: ties keep knowledge order, checks before fixes.
-    steps.sort_by(|a, b| a.value.total_cmp(&b.value));
-    let end = steps.iter().position(|s| s.action == Action::GiveUp).map_or(steps.len(), |p| p + 1);
-    steps.truncate(end);
-    let mut place = 0;
-    steps.retain(|s| {
-        place += 1;
-        place == 1 || !matches!(s.action, Action::Fix(_)) || s.cures >= CURES_SOMETHING
-    });
-    steps.truncate(OFFERED);
+    let end = weighed.iter().position(|w| w.action == Action::GiveUp).map_or(weighed.len(), |p| p + 1);
+    let worth_offering = |(place, w): &(usize, &Weighed)| match w.action {
+        Action::Check(_) => alone - w.worth.value > WORTH,
+        Action::Fix(_) => *place == 0 || w.worth.cures >= CURES_SOMETHING,
+        _ => true,
+    };
+    let steps: Vec<Step> = weighed[..end]
+        .iter()
+        .enumerate()
+        .filter(worth_offering)
+        .take(OFFERED)
+        .map(|(_, w)| Step {
+            action: w.action,
+            minutes: minutes(knowledge, workshop, w.action),
+            value: w.worth.value,
+            saves: alone - w.worth.value,
+            cures: w.worth.cures,
+            outcomes: Vec::new(),
+        })
+        .collect();
+    let together = steps.first().map_or_else(Vec::new, |first| together(knowledge, &here, first.action, &weighed, alone));
     let expected_minutes = steps.first().map_or(0.0, |s| s.value);
-    Plan { steps, expected_minutes, fixes_alone: alone, stops: stops_held }
+    Plan { steps, expected_minutes, fixes_alone: alone, together, stops: Vec::new() }
+}
+
+/// Nothing is planned under a stop but its clearing.
+fn only_clear(knowledge: &Knowledge, workshop: &Workshop, first: usize, stops: &[usize]) -> Plan {
+    let action = Action::ClearStop(first);
+    let minutes = minutes(knowledge, workshop, action);
+    let step = Step { action, minutes, value: minutes, saves: 0.0, cures: 0.0, outcomes: Vec::new() };
+    Plan { steps: vec![step], expected_minutes: minutes, fixes_alone: minutes, together: Vec::new(), stops: stops.to_vec() }
+}
+
+/// Checks worth their time that need just the state a first check brings the machine into.
+fn together(knowledge: &Knowledge, here: &Situation, first: Action, weighed: &[Weighed], alone: f64) -> Vec<CheckId> {
+    let Action::Check(check) = first else { return Vec::new() };
+    let work = &knowledge.check(check).work;
+    // A print leaves no state to make use of, and where nothing was changed nothing is shared.
+    if work.prints || here.present.suits(work) {
+        return Vec::new();
+    }
+    let reached = here.present.after(work);
+    let shares = |w: &&Weighed| match w.action {
+        Action::Check(other) if other != check => {
+            let other = &knowledge.check(other).work;
+            !other.prints && reached.suits(other) && !here.present.suits(other) && alone - w.worth.value > WORTH
+        }
+        _ => false,
+    };
+    let checks = weighed.iter().filter(shares).filter_map(|w| match w.action {
+        Action::Check(c) => Some(c),
+        _ => None,
+    });
+    checks.take(TOGETHER).collect()
 }
 
 /// Hands-on and waiting minutes of a step, a fix with its verification.
-fn minutes(knowledge: &Knowledge, workshop: &Workshop, action: Action) -> f64 {
+pub fn minutes(knowledge: &Knowledge, workshop: &Workshop, action: Action) -> f64 {
+    let own = action.work(knowledge).map_or(workshop.give_up, |work| work.minutes + work.waiting);
     match action {
-        Action::Check(check) => knowledge.check(check).work.minutes + knowledge.check(check).work.waiting,
-        Action::Fix(fix) => {
-            let fix = knowledge.fix(fix);
-            fix.work.minutes + fix.work.waiting + fix.verify_minutes + fix.verify_waiting
-        }
-        Action::ClearStop(stop) => knowledge.stops[stop].work.minutes + knowledge.stops[stop].work.waiting,
-        Action::GiveUp => workshop.give_up,
+        Action::Fix(fix) => own + knowledge.fix(fix).verify_minutes + knowledge.fix(fix).verify_waiting,
+        _ => own,
     }
-}
-
-struct DoneSteps {
-    checks: Vec<bool>,
-    fixes: Vec<bool>,
-}
-
-/// Steps that are out: done, contradicted by the context, put off, or lacking a tool.
-fn done(knowledge: &Knowledge, facts: &Facts, workshop: &Workshop) -> DoneSteps {
-    let lacks = |work: &crate::knowledge::Work| work.tools.iter().any(|t| workshop.missing_tools.contains(t));
-    let contradicted = |needs: &[crate::profile::Condition]| needs.iter().any(|n| n.holds(&facts.context) == Some(false));
-    // Never advise heating past the window: in a lined hot end that would lead straight into a stop.
-    let hottest = crate::evidence::nozzle_window(knowledge, &facts.context).map_or(f64::INFINITY, |(_, high)| high);
-    let too_hot = |work: &crate::knowledge::Work| {
-        work.raises_nozzle_c > 0.0 && facts.settings.get("nozzle_c").is_some_and(|t| t + work.raises_nozzle_c > hottest)
-    };
-    let put_off = |id: &str| workshop.not_now.iter().any(|n| n == id);
-    let tried: Vec<FixId> = facts.tried.iter().filter(|t| !came_undone(knowledge, facts, t.result)).map(|t| t.fix).collect();
-    let mut fixes: Vec<bool> = knowledge
-        .fixes
-        .iter()
-        .enumerate()
-        .map(|(x, f)| tried.contains(&FixId(x as u16)) || contradicted(&f.needs) || lacks(&f.work) || too_hot(&f.work) || put_off(&f.id))
-        .collect();
-    let checks = knowledge
-        .checks
-        .iter()
-        .map(|c| {
-            let finding = knowledge.finding(c.finding);
-            let answered = facts.findings.contains_key(&c.finding);
-            if let (true, Some(fix)) = (answered, finding.also_fix) {
-                fixes[fix.at()] = true;
-            }
-            let fix_done = finding.also_fix.is_some_and(|fix| tried.contains(&fix));
-            answered || fix_done || contradicted(&finding.needs) || lacks(&c.work) || too_hot(&c.work) || put_off(&finding.id)
-        })
-        .collect();
-    DoneSteps { checks, fixes }
-}
-
-/// A fix that cured, when the trouble has since returned, may be advised again.
-fn came_undone(knowledge: &Knowledge, facts: &Facts, result: TryResult) -> bool {
-    let Some(finding) = knowledge.finding_id("held-before") else { return false };
-    result == TryResult::Cured && facts.findings.get(&finding).is_some_and(|s| s.answer.id(knowledge, finding) == "held-then-returned")
-}
-
-/// P(state | hypothesis) per state, over some hypotheses; ungrouped.
-pub(crate) fn state_likelihoods(knowledge: &Knowledge, hypotheses: impl Iterator<Item = Hypothesis>, finding: FindingId) -> Vec<Vec<f64>> {
-    let states = knowledge.finding(finding).states.len();
-    let mut columns = vec![Vec::with_capacity(hypotheses.size_hint().0); states];
-    let mut pair = [0.0; MOST_STATES];
-    for h in hypotheses {
-        let row: &[f64] = match h {
-            Hypothesis::Unlisted => knowledge.table.unlisted(finding),
-            Hypothesis::One(c) => knowledge.table.states(c, finding),
-            Hypothesis::Two(i, j) => {
-                pair_states(knowledge, finding, i, j, &mut pair);
-                &pair
-            }
-        };
-        for (column, value) in columns.iter_mut().zip(row) {
-            column.push(*value);
-        }
-    }
-    columns
-}
-
-/// What each outcome of a check would do to the line-up: probability of the outcome, leader after it.
-pub fn preview(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, check: CheckId) -> Vec<Preview> {
-    preview_answers(knowledge, facts, line_up, knowledge.check(check).finding)
-}
-
-/// The same for the answers of any finding.
-pub fn preview_answers(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, finding: FindingId) -> Vec<Preview> {
-    let states = knowledge.finding(finding).states.len();
-    let supersedes = knowledge.finding(finding).check.is_some_and(|c| !knowledge.check(c).supersedes.is_empty());
-    let regroups = !line_up.plain && (line_up.evidence.shares_group(knowledge, finding) || supersedes);
-    let mut previews: Vec<Preview> = (0..states)
-        .map(|state| {
-            let sighting = Sighting { answer: Answer::State(state), confidence: Confidence::Sure };
-            let column = Column::new(knowledge, &Item::finding(knowledge, finding, sighting));
-            let (ratio, mut involved) = line_up.posterior.after(knowledge, &column);
-            let probability = ratio * knowledge.table.unlisted(finding)[state];
-            if regroups {
-                let mut then = facts.clone();
-                then.findings.insert(finding, sighting);
-                involved = crate::ranking::posterior(knowledge, &Evidence::of(knowledge, &then), true).involved();
-            }
-            let (leader, leader_probability) = leader(knowledge, &involved);
-            Preview { state, probability, leader, leader_probability }
-        })
-        .collect();
-    previews.sort_by(|a, b| b.probability.total_cmp(&a.probability).then(a.state.cmp(&b.state)));
-    previews
-}
-
-/// The most involved cause that is not merely a consequence.
-fn leader(knowledge: &Knowledge, involved: &[f64]) -> (CauseId, f64) {
-    let mut best = (CauseId(0), -1.0);
-    for c in knowledge.cause_ids() {
-        let only_follows = knowledge.cause(c).consequence_of.iter().any(|(root, _)| involved[root.at()] > 0.0);
-        if involved[c.at()] > best.1 && !only_follows {
-            best = (c, involved[c.at()]);
-        }
-    }
-    best
 }
