@@ -4,6 +4,7 @@ mod demo;
 mod export;
 mod knowledge;
 mod rank;
+mod rehearse;
 mod serve;
 mod trial;
 
@@ -23,6 +24,8 @@ struct Cli {
 enum Command {
     /// Rank a case file and print the line-up as JSON. Needs no database.
     Rank(rank::Options),
+    /// Follow the advice on drawn cases and compare it with other ways of going about them. Needs no database.
+    Rehearse(rehearse::Options),
     /// Serve the pages.
     Serve(serve::Options),
     /// Load the demo workshop into an empty database.
@@ -80,6 +83,7 @@ fn asynchronous(work: impl Future<Output = anyhow::Result<ExitCode>>) -> anyhow:
 fn main() -> ExitCode {
     let result = match Cli::parse().command {
         Command::Rank(options) => rank::run(&options),
+        Command::Rehearse(options) => rehearse::run(&options),
         Command::Serve(options) => asynchronous(serve::run(&options)),
         Command::Demo { database, copies } => asynchronous(serve::demo(&database, copies)),
         Command::Knowledge { command } => match command {

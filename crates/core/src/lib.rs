@@ -6,6 +6,7 @@
 //! - [`evidence`]: what is known of one case, numbers turned into findings
 //! - [`ranking`]: how likely each suspect is, and why
 //! - [`planning`]: which check or fix costs least and tells most
+//! - [`rehearsal`]: the advice tried on drawn cases, against other ways and the exact optimum
 //! - [`safety`]: stop conditions and cautions
 //! - [`dossier`]: what the links say of a suspect or a sign, for people to read
 //! - [`export`]: the knowledge in open formats
@@ -13,6 +14,7 @@
 //! - [`trial`]: the knowledge tried on vignettes
 //! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what is missing
 //! - [`similar`]: past cases that looked the same
+//! - [`measures`]: checks whose outcome is a number
 //! - [`picture`]: how good a photo is, marks on it
 //! - [`parts`]: hours of a machine's parts
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
@@ -39,12 +41,14 @@ pub mod evidence;
 pub mod export;
 pub mod intake;
 pub mod knowledge;
+pub mod measures;
 pub mod nearest;
 pub mod parts;
 pub mod picture;
 pub mod planning;
 pub mod profile;
 pub mod ranking;
+pub mod rehearsal;
 pub mod safety;
 pub mod search;
 pub mod settings;

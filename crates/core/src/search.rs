@@ -114,12 +114,12 @@ impl Index {
         for (q, check) in knowledge.checks.iter().enumerate() {
             let finding = knowledge.finding(check.finding);
             let mut fields = vec![(IN_NAME, check.work.name.as_str()), (IN_PHRASE, &finding.plain)];
-            fields.extend(check.work.steps.iter().map(|s| (IN_TEXT, s.as_str())));
+            fields.extend(check.work.steps.iter().map(|s| (IN_TEXT, s.text.as_str())));
             index.add(Topic::Check(CheckId(q as u16)), &fields);
         }
         for (x, fix) in knowledge.fixes.iter().enumerate() {
             let mut fields = vec![(IN_NAME, fix.work.name.as_str())];
-            fields.extend(fix.work.steps.iter().map(|s| (IN_TEXT, s.as_str())));
+            fields.extend(fix.work.steps.iter().map(|s| (IN_TEXT, s.text.as_str())));
             index.add(Topic::Fix(FixId(x as u16)), &fields);
         }
         for (t, term) in knowledge.glossary.iter().enumerate() {

@@ -18,6 +18,10 @@ pub const LONGEST_TEXT: usize = 2_000;
 
 /// Most pictures a case holds.
 pub const MOST_PICTURES: usize = 8;
+/// Steps a procedure may have.
+const MOST_STEPS: u32 = 99;
+/// Longest wait, in minutes: two days of drying.
+const LONGEST_WAIT: f64 = 2_880.0;
 /// Most marks on one picture.
 pub const MOST_MARKS: usize = 24;
 
@@ -43,6 +47,14 @@ pub enum Refusal {
         /// What must be done first.
         message: String,
     },
+    /// Another case locks the machine.
+    #[error("{message}")]
+    LockedElsewhere {
+        /// Identifier of that case.
+        case: String,
+        /// What must be done first.
+        message: String,
+    },
 }
 
 fn invalid<T>(field: &str, message: impl Into<String>) -> Result<T, Refusal> {
@@ -57,7 +69,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
     if case.opened_at.is_none() != matches!(event, Event::Opened { .. }) {
         return Err(Refusal::NotNow("a case is opened once, before anything else happens in it".into()));
     }
-    let after_closing = matches!(event, Event::Reopened { .. } | Event::Noted { .. } | Event::StopCleared { .. } | Event::Retracted { .. });
+    let after_closing = matches!(event, Event::Reopened { .. } | Event::Noted { .. } | Event::StopCleared { .. } | Event::Retracted { .. } | Event::PartKept { .. });
     if case.resolved() && !after_closing {
         return Err(Refusal::NotNow("this case is closed: reopen it first".into()));
     }
@@ -113,20 +125,61 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             let Some(id) = knowledge.check_id(check) else {
                 return unknown("check", check, knowledge.checks.iter().map(|c| knowledge.finding(c.finding).id.as_str()));
             };
-            let stops: Vec<_> = case.stops.iter().map(|s| &knowledge.stops[*s]).collect();
-            if !crate::safety::allowed_under(&stops, id) {
-                return stopped(knowledge, case);
-            }
+            check_allowed(knowledge, case, id)?;
             observed(knowledge, check, outcome)
         }
+        Event::Gauged { check, readings, note, minutes } => {
+            amount("minutes", *minutes)?;
+            text("note", note.as_deref().unwrap_or(""), LONGEST_TEXT, false)?;
+            let Some((id, gauge)) = knowledge.check_id(check).zip(crate::measures::gauge(check)) else {
+                return unknown("check", check, crate::measures::GAUGES.iter().map(|g| g.check));
+            };
+            check_allowed(knowledge, case, id)?;
+            gauge.accept(readings).or_else(|(field, message)| invalid(&field, message))
+        }
+        Event::TimerSet { work, step, minutes } => {
+            known_work(knowledge, work)?;
+            if !(1..=MOST_STEPS).contains(step) {
+                return invalid("step", format!("step {step} is none: steps count from 1"));
+            }
+            if !(*minutes > 0.0 && *minutes <= LONGEST_WAIT) {
+                return invalid("minutes", format!("a wait lasts up to {LONGEST_WAIT} minutes, but {minutes} was given"));
+            }
+            match knowledge.check_id(work.trim_start_matches("check/")) {
+                Some(check) if work.starts_with("check/") => check_allowed(knowledge, case, check),
+                _ => free(knowledge, case),
+            }
+        }
+        Event::PartKept { work, part, back } => {
+            known_work(knowledge, work)?;
+            text("part", part, LONGEST_NAME, true)?;
+            if *back && !case.parts_out.contains(&(work.clone(), part.clone())) {
+                return Err(Refusal::NotNow(format!("{part}: noted as back in its place before")));
+            }
+            Ok(())
+        }
+        Event::SetAside { step, minutes, .. } => {
+            amount("minutes", *minutes)?;
+            known_work(knowledge, step)
+        }
+        Event::TakenUp { step } => match case.set_aside.contains_key(step) {
+            true => Ok(()),
+            false => Err(Refusal::NotNow("this step is not set aside".into())),
+        },
+        Event::PutBack { fixed } => match case.changes.iter().find(|c| c.seq == *fixed) {
+            Some(change) if !change.put_back => Ok(()),
+            Some(_) => Err(Refusal::NotNow("this value was put back before".into())),
+            None => invalid("fixed", format!("entry {fixed} changed no value that was noted")),
+        },
+        Event::LeftForLater { note } => text("note", note, LONGEST_TEXT, false),
         Event::Tried { fix, .. } => known_fix(knowledge, fix),
-        Event::Fixed { fix, minutes, money } => {
+        Event::Fixed { fix, minutes, money, before, after } => {
             known_fix(knowledge, fix)?;
             amount("minutes", *minutes)?;
             amount("money", *money)?;
-            if !case.stops.is_empty() {
-                return stopped(knowledge, case);
-            }
+            text("before", before.as_deref().unwrap_or(""), LONGEST_TITLE, false)?;
+            text("after", after.as_deref().unwrap_or(""), LONGEST_TITLE, false)?;
+            free(knowledge, case)?;
             match case.status {
                 Status::Verifying(open) => {
                     Err(Refusal::NotNow(format!("one change at a time: print and judge \"{}\" first", knowledge.fix(open).work.name)))
@@ -137,8 +190,9 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         Event::Printed { minutes, grams, .. } => {
             amount("minutes", *minutes)?;
             amount("grams", *grams)?;
-            if !case.stops.is_empty() {
-                return stopped(knowledge, case);
+            free(knowledge, case)?;
+            if let Some((_, part)) = case.parts_out.first() {
+                return Err(Refusal::NotNow(format!("{part}: noted as taken off and not as back. Put it back and tick it before anything prints")));
             }
             match case.status {
                 Status::Verifying(_) => Ok(()),
@@ -176,6 +230,41 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             if case.resolved() { Ok(()) } else { Err(Refusal::NotNow("this case is open".into())) }
         }
     }
+}
+
+/// Nothing may heat or move while a stop holds here or elsewhere on the machine.
+fn free(knowledge: &Knowledge, case: &CaseState) -> Result<(), Refusal> {
+    if !case.stops.is_empty() {
+        return stopped(knowledge, case);
+    }
+    match &case.locked_by {
+        None => Ok(()),
+        Some(lock) => Err(Refusal::LockedElsewhere {
+            case: lock.case.clone(),
+            message: format!(
+                "the machine is locked by another case: {}. Nothing is done on it until that stop is cleared.",
+                knowledge.stops[lock.stop].name
+            ),
+        }),
+    }
+}
+
+/// Under a stop of its own case only the check that leads to the clearing may be done.
+fn check_allowed(knowledge: &Knowledge, case: &CaseState, check: crate::knowledge::CheckId) -> Result<(), Refusal> {
+    let stops: Vec<_> = case.stops.iter().map(|s| &knowledge.stops[*s]).collect();
+    if case.locked_by.is_none() && crate::safety::allowed_under(&stops, check) { Ok(()) } else { free(knowledge, case) }
+}
+
+/// Work a timer, a part or a reason belongs to: `check/…`, `fix/…`, `stop/…`, `verify`.
+fn known_work(knowledge: &Knowledge, work: &str) -> Result<(), Refusal> {
+    let known = match work.split_once('/') {
+        Some(("check", id)) => knowledge.check_id(id).is_some(),
+        Some(("fix", id)) => knowledge.fix_id(id).is_some(),
+        Some(("stop", id)) => knowledge.stops.iter().any(|s| s.id == id),
+        None => work == "verify",
+        _ => false,
+    };
+    if known { Ok(()) } else { invalid("step", format!("`{}` is no check, fix or stop", short(work))) }
 }
 
 fn known_context(machine: &BTreeMap<String, String>, material: Option<&str>) -> Result<(), Refusal> {

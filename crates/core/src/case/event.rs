@@ -39,6 +39,35 @@ impl Outcome {
     }
 }
 
+/// Why a step is not done now.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Aside {
+    /// Not now.
+    NotNow,
+    /// Begun, and could not be finished.
+    Unfinished,
+    /// It broke off half-way: something may still be apart.
+    BrokeOff,
+    /// Done, and the result is unclear.
+    Unclear,
+}
+
+impl Aside {
+    /// All reasons.
+    pub const ALL: [Aside; 4] = [Aside::NotNow, Aside::Unfinished, Aside::BrokeOff, Aside::Unclear];
+
+    /// Identifier in forms.
+    pub fn id(self) -> &'static str {
+        ["not-now", "unfinished", "broke-off", "unclear"][self as usize]
+    }
+
+    /// The reason with this identifier.
+    pub fn from_id(id: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|a| a.id() == id)
+    }
+}
+
 /// One thing that happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "kind", rename_all = "kebab-case")]
@@ -152,6 +181,52 @@ pub enum Event {
         /// Minutes it took.
         minutes: f64,
     },
+    /// A check was done whose outcome is a number: as read, each in its input's own unit.
+    Gauged {
+        /// Check.
+        check: String,
+        /// Numbers by input.
+        readings: BTreeMap<String, Vec<f64>>,
+        /// What was converted when they were read.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        note: Option<String>,
+        /// Minutes it took.
+        minutes: f64,
+    },
+    /// A wait was started in the middle of a step; it ends whether or not somebody looks.
+    TimerSet {
+        /// The work it belongs to: `check/cold-pull`, `fix/dry-filament`, `verify`.
+        work: String,
+        /// Which step of it, from 1.
+        step: u32,
+        /// How long, in minutes.
+        minutes: f64,
+    },
+    /// A part came off that must come back, or it came back.
+    PartKept {
+        /// The work it came off in.
+        work: String,
+        /// The part.
+        part: String,
+        /// Whether it is back in its place.
+        #[serde(default)]
+        back: bool,
+    },
+    /// A check or fix is not done now: put off, or begun and not brought to an answer. Not advised until it is taken up again.
+    SetAside {
+        /// `check/…` or `fix/…`.
+        step: String,
+        /// Why.
+        why: Aside,
+        /// Minutes it took.
+        #[serde(default)]
+        minutes: f64,
+    },
+    /// A step set aside may be advised again.
+    TakenUp {
+        /// `check/…` or `fix/…`.
+        step: String,
+    },
     /// A fix had been tried before the case was opened.
     Tried {
         /// Fix.
@@ -167,6 +242,23 @@ pub enum Event {
         minutes: f64,
         /// Money it cost.
         money: f64,
+        /// The value it changed, as it was before.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        before: Option<String>,
+        /// And as it is now.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        after: Option<String>,
+    },
+    /// A value that a fix had changed was put back to what it was before.
+    PutBack {
+        /// Sequence number of the fix.
+        fixed: u32,
+    },
+    /// The case is left for another day.
+    LeftForLater {
+        /// A word for whoever goes on.
+        #[serde(default)]
+        note: String,
     },
     /// The print after a fix.
     Printed {
@@ -252,6 +344,10 @@ impl Event {
                 | Event::Suggested { .. }
                 | Event::Weighed { .. }
                 | Event::Tried { .. }
+                | Event::TimerSet { .. }
+                | Event::PartKept { .. }
+                | Event::SetAside { .. }
+                | Event::TakenUp { .. }
                 | Event::Cleared { .. }
                 | Event::Noted { .. }
         )
@@ -262,10 +358,13 @@ impl Event {
         match self {
             Event::Measured { number, .. } => Some(("number", number.clone())),
             Event::Observed { finding, .. } | Event::Passed { finding } => Some(("finding", finding.clone())),
-            Event::Checked { check, .. } => Some(("finding", check.clone())),
+            Event::Checked { check, .. } | Event::Gauged { check, .. } => Some(("finding", check.clone())),
             Event::Described { .. } => Some(("description", String::new())),
             Event::Marked { picture, .. } => Some(("picture", picture.clone())),
             Event::Weighed { suggestion, .. } => Some(("suggestion", suggestion.to_string())),
+            Event::TimerSet { work, step, .. } => Some(("timer", format!("{work} {step}"))),
+            Event::PartKept { work, part, .. } => Some(("part", format!("{work} {part}"))),
+            Event::SetAside { step, .. } | Event::TakenUp { step } => Some(("step", step.clone())),
             Event::Cleared { cause, .. } => Some(("cause", cause.clone())),
             _ => None,
         }

@@ -8,6 +8,6 @@ pub mod report;
 mod summary;
 
 pub use accept::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE, MOST_PICTURES, Refusal, accept};
-pub use event::{Entry, Event, Outcome, may_join};
-pub use replay::{CaseState, Picture, Resolution, Status, Suggestion, active, replay};
-pub use summary::{Analysis, Summary, analyse, answers, summary};
+pub use event::{Aside, Entry, Event, Outcome, may_join};
+pub use replay::{CaseState, Change, Lock, Picture, Resolution, Status, Suggestion, Timer, active, replay};
+pub use summary::{Analysis, Summary, analyse, answers, follow, summary};

@@ -1,8 +1,9 @@
 //! From the log to what the case is now.
 
-use super::event::{Entry, Event, Outcome};
+use super::event::{Aside, Entry, Event, Outcome};
+use crate::measures::{self, Readings};
 use crate::evidence::{self, Facts, Sighting, Tried};
-use crate::knowledge::{FindingId, FixId, Knowledge, TryResult};
+use crate::knowledge::{CheckId, FindingId, FixId, Knowledge, TryResult};
 use crate::picture::{Judgement, Mark};
 use crate::planning::Present;
 use std::collections::{BTreeMap, BTreeSet};
@@ -69,6 +70,45 @@ pub struct Suggestion {
     pub taken: Option<bool>,
 }
 
+/// A wait that was started.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Timer {
+    /// The work it belongs to: `check/cold-pull`.
+    pub work: String,
+    /// Which step of it, from 1.
+    pub step: u32,
+    /// When it was started.
+    pub from: OffsetDateTime,
+    /// When it ends.
+    pub until: OffsetDateTime,
+}
+
+/// A value that a fix changed.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Change {
+    /// Sequence number of the fix.
+    pub seq: u32,
+    /// The fix.
+    pub fix: FixId,
+    /// The value before.
+    pub before: String,
+    /// The value since, when it was told.
+    pub after: Option<String>,
+    /// Whether it was put back since.
+    pub put_back: bool,
+}
+
+/// The same machine is locked by another case.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Lock {
+    /// Identifier of the case.
+    pub case: String,
+    /// Its running number.
+    pub number: i64,
+    /// The stop that holds there, by place in the knowledge.
+    pub stop: usize,
+}
+
 /// A case as it is now.
 #[derive(Debug, Clone, Default)]
 pub struct CaseState {
@@ -104,6 +144,20 @@ pub struct CaseState {
     pub money: f64,
     /// Stops that hold, by place in the knowledge.
     pub stops: Vec<usize>,
+    /// Another case that locks the same machine. Not of this log: whoever knows the other cases puts it in.
+    pub locked_by: Option<Lock>,
+    /// Waits that were started in work not yet recorded.
+    pub timers: Vec<Timer>,
+    /// Parts that came off and are not back: the work, the part.
+    pub parts_out: Vec<(String, String)>,
+    /// Steps not done now, `check/…` or `fix/…`, with the reason.
+    pub set_aside: BTreeMap<String, Aside>,
+    /// Outcomes read as numbers, by finding: what was read.
+    pub readings: BTreeMap<FindingId, Readings>,
+    /// Values that fixes changed, in their order.
+    pub changes: Vec<Change>,
+    /// Left for another day, with a word for whoever goes on.
+    pub resting: Option<String>,
     /// State the machine was left in by the last step.
     pub present: Present,
     /// When the case was opened.
@@ -142,6 +196,7 @@ pub fn replay(knowledge: &Knowledge, log: &[Entry]) -> CaseState {
         case.last_seq = last.seq;
         case.updated_at = Some(last.at);
     }
+    case.read_gauges(knowledge);
     let source = &case.source;
     case.stops = crate::safety::stops_where(knowledge, &case.facts, |stop, finding| {
         let seq = finding.map_or(context_seq, |f| source.get(&f).copied().unwrap_or(0));
@@ -212,6 +267,7 @@ impl CaseState {
             Event::Observed { finding, state, confidence } => self.answer(knowledge, entry.seq, finding, state, *confidence),
             Event::Checked { check, outcome, confidence, minutes } => {
                 self.minutes += minutes;
+                self.over(&format!("check/{check}"));
                 self.answer(knowledge, entry.seq, check, outcome, *confidence);
                 if let Some(id) = knowledge.check_id(check) {
                     let check = knowledge.check(id);
@@ -223,10 +279,50 @@ impl CaseState {
                     }
                 }
             }
+            Event::Gauged { check, readings, minutes, .. } => {
+                self.minutes += minutes;
+                match knowledge.check_id(check) {
+                    Some(id) => self.gauged(knowledge, entry.seq, id, readings),
+                    None => self.unknown.push(check.clone()),
+                }
+                self.over(&format!("check/{check}"));
+            }
+            Event::TimerSet { work, step, minutes } => {
+                self.resting = None;
+                self.timers.retain(|t| t.work != *work || t.step != *step);
+                let until = entry.at + time::Duration::seconds_f64(minutes * 60.0);
+                self.timers.push(Timer { work: work.clone(), step: *step, from: entry.at, until });
+            }
+            Event::PartKept { work, part, back } => {
+                let kept = (work.clone(), part.clone());
+                self.parts_out.retain(|p| *p != kept);
+                if !back {
+                    self.parts_out.push(kept);
+                }
+            }
+            Event::SetAside { step, why, minutes } => {
+                self.minutes += minutes;
+                self.over(step);
+                self.set_aside.insert(step.clone(), *why);
+            }
+            Event::TakenUp { step } => {
+                self.set_aside.remove(step);
+            }
+            Event::PutBack { fixed } => {
+                if let Some(change) = self.changes.iter_mut().find(|c| c.seq == *fixed) {
+                    change.put_back = true;
+                }
+            }
+            Event::LeftForLater { note } => self.resting = Some(note.clone()),
             Event::Tried { fix, result } => self.tried(knowledge, fix, *result),
-            Event::Fixed { fix, minutes, money } => {
+            Event::Fixed { fix, minutes, money, before, after } => {
                 self.minutes += minutes;
                 self.money += money;
+                self.over(&format!("fix/{fix}"));
+                if let (Some(id), Some(before)) = (knowledge.fix_id(fix), before) {
+                    let (before, after) = (before.clone(), after.clone());
+                    self.changes.push(Change { seq: entry.seq, fix: id, before, after, put_back: false });
+                }
                 match knowledge.fix_id(fix) {
                     Some(id) => {
                         self.present = self.present.after(&knowledge.fix(id).work);
@@ -239,6 +335,7 @@ impl CaseState {
                 self.minutes += minutes;
                 self.grams += grams;
                 self.present = Present::PRINTED;
+                self.over("verify");
                 if let Status::Verifying(fix) = self.status {
                     self.facts.tried.push(Tried { fix, aimed_at: None, result: *result });
                     self.status = if *result == TryResult::Cured { Status::Cured(Some(fix)) } else { Status::Open };
@@ -271,6 +368,46 @@ impl CaseState {
         }
     }
 
+    /// Work that is recorded has no timers any more, is no longer set aside, and the case is on again.
+    fn over(&mut self, work: &str) {
+        self.timers.retain(|t| t.work != work);
+        self.set_aside.remove(work);
+        self.resting = None;
+    }
+
+    fn gauged(&mut self, knowledge: &Knowledge, seq: u32, id: CheckId, readings: &Readings) {
+        let check = knowledge.check(id);
+        self.forget(knowledge, check.finding);
+        self.source.insert(check.finding, seq);
+        self.readings.insert(check.finding, readings.clone());
+        self.passed.remove(&check.finding);
+        self.present = self.present.after(&check.work);
+        self.grams += check.work.grams;
+    }
+
+    /// Readings become answers when everything else of the case is known: what they mean may depend on it.
+    fn read_gauges(&mut self, knowledge: &Knowledge) {
+        for (finding, readings) in &self.readings {
+            let gauge = measures::gauge(&knowledge.finding(*finding).id);
+            match gauge.and_then(|g| g.answer(knowledge, &self.facts, *finding, readings)) {
+                Some(answer) => {
+                    self.facts.findings.insert(*finding, Sighting { answer, confidence: evidence::Confidence::Sure });
+                }
+                None => self.unknown.push(format!("readings of {}", knowledge.finding(*finding).id)),
+            }
+        }
+    }
+
+    /// The value a finding had makes room for another.
+    fn forget(&mut self, knowledge: &Knowledge, id: FindingId) {
+        if let Some(old) = self.facts.findings.remove(&id) {
+            self.replaced.push((id, old.answer.id(knowledge, id).to_string()));
+        }
+        if self.readings.remove(&id).is_some() {
+            self.replaced.push((id, "a reading".to_string()));
+        }
+    }
+
     fn set_context(&mut self, machine: &BTreeMap<String, String>, material: Option<&str>) {
         let material = material.map(|m| ("material", m));
         for (field, value) in machine.iter().map(|(f, v)| (f.as_str(), v.as_str())).chain(material) {
@@ -285,9 +422,7 @@ impl CaseState {
             self.unknown.push(finding.to_string());
             return;
         };
-        if let Some(old) = self.facts.findings.remove(&id) {
-            self.replaced.push((id, old.answer.id(knowledge, id).to_string()));
-        }
+        self.forget(knowledge, id);
         self.source.insert(id, seq);
         match evidence::answer(knowledge, id, state) {
             Ok(Some(answer)) => {
@@ -306,6 +441,16 @@ impl CaseState {
             Some(fix) => self.facts.tried.push(Tried { fix, aimed_at: None, result }),
             None => self.unknown.push(fix.to_string()),
         }
+    }
+
+    /// Fixes in a row, up to now, that changed nothing or made it worse.
+    pub fn in_vain(&self) -> usize {
+        self.facts.tried.iter().rev().take_while(|t| matches!(t.result, TryResult::Same | TryResult::Worse)).count()
+    }
+
+    /// Stops that hold on the machine, this case's own first: while there is one nothing heats or moves.
+    pub fn held(&self) -> Vec<usize> {
+        self.stops.iter().copied().chain(self.locked_by.iter().map(|l| l.stop)).collect()
     }
 
     /// Whether the case is closed.

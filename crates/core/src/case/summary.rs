@@ -2,7 +2,7 @@
 
 use super::replay::{CaseState, Status};
 use crate::knowledge::Knowledge;
-use crate::planning::{Action, Plan, Workshop, plan};
+use crate::planning::{Course, Plan, Workshop, course, outline, plan};
 use crate::ranking::{LineUp, rank};
 use crate::similar::Answers;
 use time::OffsetDateTime;
@@ -19,8 +19,19 @@ pub struct Analysis {
 /// Ranks and plans a case.
 pub fn analyse(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> Analysis {
     let line_up = rank(knowledge, &case.facts);
-    let plan = plan(knowledge, &case.facts, &line_up, workshop, case.present, &case.stops);
+    let plan = plan(knowledge, &case.facts, &line_up, &own(case, workshop), case.present, &case.held());
     Analysis { line_up, plan }
+}
+
+/// Follows the advice of a ranked case to its end, shown `depth` steps deep.
+pub fn follow(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp, workshop: &Workshop, depth: usize) -> Course {
+    course(knowledge, &case.facts, &line_up.posterior, &own(case, workshop), case.present, &case.held(), depth)
+}
+
+/// The workshop's settings with what this case put off.
+fn own(case: &CaseState, workshop: &Workshop) -> Workshop {
+    let put_off = case.set_aside.keys().map(|step| step.split_once('/').map_or(step.as_str(), |(_, id)| id).to_string());
+    workshop.for_case(put_off)
 }
 
 /// What is kept beside the log so that lists need no replay.
@@ -61,12 +72,12 @@ pub struct Summary {
 }
 
 /// Sums up a case.
-pub fn summary(knowledge: &Knowledge, case: &CaseState) -> Summary {
+pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> Summary {
     let (leader, next_step) = if case.resolved() {
         (None, None)
     } else {
         let line_up = rank(knowledge, &case.facts);
-        let next = next_step(knowledge, case, &line_up);
+        let next = next_step(knowledge, case, &line_up, workshop);
         let leader = line_up.leader().map(|l| (knowledge.cause(l.cause).id.clone(), l.probability));
         (leader, Some(next))
     };
@@ -106,17 +117,13 @@ pub fn answers(knowledge: &Knowledge, case: &CaseState) -> Answers {
     findings.map(|(f, s)| (knowledge.finding(*f).id.clone(), s.answer.id(knowledge, *f).to_string())).collect()
 }
 
-fn next_step(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -> String {
+fn next_step(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp, workshop: &Workshop) -> String {
     match case.status {
+        _ if case.resting.is_some() && case.stops.is_empty() => return "Left for another day".into(),
         Status::Verifying(fix) if case.stops.is_empty() => return format!("Prove it by printing: {}", knowledge.fix(fix).work.name),
         Status::Cured(_) if case.stops.is_empty() => return "Close the case".into(),
         _ => {}
     }
-    let plan = crate::planning::outline(knowledge, &case.facts, &line_up.posterior, &Workshop::default(), case.present, &case.stops);
-    match plan.steps.first().map(|s| s.action) {
-        Some(Action::Check(c)) => knowledge.check(c).work.name.clone(),
-        Some(Action::Fix(x)) => knowledge.fix(x).work.name.clone(),
-        Some(Action::ClearStop(s)) => knowledge.stops[s].work.name.clone(),
-        Some(Action::GiveUp) | None => "Ask the maker".into(),
-    }
+    let plan = outline(knowledge, &case.facts, &line_up.posterior, &own(case, workshop), case.present, &case.stops);
+    plan.steps.first().map_or("Ask the maker", |s| s.action.name(knowledge)).to_string()
 }

@@ -7,7 +7,7 @@ mod numbers;
 
 pub use numbers::{findings_from_numbers, nozzle_window, window_for};
 
-use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
+use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, MOST_STATES, TryResult};
 use crate::nearest::{hint, short};
 use crate::profile::Context;
 use crate::settings::Settings;
@@ -48,16 +48,21 @@ impl Confidence {
 }
 
 /// What was answered for a finding.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Answer {
     /// One state.
     State(usize),
     /// One of several states, by its place in [`crate::knowledge::Finding::one_of`].
     OneOf(usize),
+    /// A measured number: P(reading | state) for each state, summing to 1; unused places are 0.
+    Read([f64; MOST_STATES]),
 }
 
+/// A reading is said to fit an outcome as well from this share on.
+const FITS_TOO: f64 = 0.1;
+
 /// An answered finding.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Sighting {
     /// What was answered.
     pub answer: Answer,
@@ -112,12 +117,22 @@ pub fn answer(knowledge: &Knowledge, finding: FindingId, state: &str) -> Result<
 }
 
 impl Answer {
-    /// The identifier of the state answered.
+    /// The state answered, or the one a reading fits best; nothing when several were named.
+    pub fn state(self) -> Option<usize> {
+        match self {
+            Answer::State(s) => Some(s),
+            Answer::OneOf(_) => None,
+            Answer::Read(weights) => (0..weights.len()).rev().max_by(|a, b| weights[*a].total_cmp(&weights[*b])),
+        }
+    }
+
+    /// The identifier of the state answered; of a reading, the state it fits best.
     pub fn id(self, knowledge: &Knowledge, finding: FindingId) -> &str {
         let f = knowledge.finding(finding);
         match self {
             Answer::State(s) => &f.states[s].id,
             Answer::OneOf(o) => &f.one_of[o].0,
+            Answer::Read(_) => &f.states[self.state().unwrap_or(0)].id,
         }
     }
 
@@ -127,12 +142,18 @@ impl Answer {
         match self {
             Answer::State(s) => f.states[s].phrase.clone(),
             Answer::OneOf(o) => f.one_of[o].1.iter().map(|s| f.states[*s].phrase.as_str()).collect::<Vec<_>>().join(", or "),
+            Answer::Read(weights) => {
+                let mut fits: Vec<(f64, &str)> = weights.iter().zip(&f.states).map(|(w, s)| (*w, s.phrase.as_str())).collect();
+                fits.sort_by(|a, b| b.0.total_cmp(&a.0));
+                let told = fits.iter().enumerate().filter(|(n, (w, _))| *n == 0 || *w >= FITS_TOO);
+                told.map(|(_, (w, phrase))| format!("{phrase} ({:.0} %)", w * 100.0)).collect::<Vec<_>>().join(", or ")
+            }
         }
     }
 }
 
 /// Where a piece of evidence comes from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Source {
     /// A finding, answered or drawn from numbers.
     Finding(FindingId, Sighting),
@@ -222,6 +243,7 @@ impl Item {
                 (0..k).map(|s| if s == state { gamma + other } else { other }).collect()
             }
             Answer::OneOf(o) => (0..k).map(|s| if finding.one_of[o].1.contains(&s) { 1.0 } else { 0.0 }).collect(),
+            Answer::Read(weights) => weights[..k].to_vec(),
         };
         Self { source: Source::Finding(f, sighting), weights, group: group_of(knowledge, f) }
     }

@@ -85,7 +85,7 @@ fn finding(knowledge: &Knowledge, id: FindingId) -> Value {
 
 fn work(knowledge: &Knowledge, work: &Work) -> Value {
     json!({
-        "name": work.name, "steps": work.steps, "tools": work.tools, "minutes": work.minutes, "waiting": work.waiting, "grams": work.grams,
+        "name": work.name, "steps": work.steps.iter().map(|s| &s.text).collect::<Vec<_>>(), "tools": work.tools, "minutes": work.minutes, "waiting": work.waiting, "grams": work.grams,
         "money": work.money, "dismantling": work.dismantling, "risk": work.risk, "state": work.state_words, "prints": work.prints,
         "raises_nozzle_c": work.raises_nozzle_c,
         "cautions": work.cautions.iter().map(|c| knowledge.cautions[*c].id.clone()).collect::<Vec<_>>(),

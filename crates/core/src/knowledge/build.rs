@@ -53,7 +53,8 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
         index.cautions.insert(entry.id.clone(), i);
     }
 
-    let mut build = Builder { index, problems };
+    let caution_words = entries.cautions.iter().map(|e| e.raw.before.clone()).collect();
+    let mut build = Builder { index, caution_words, problems };
     let mut findings: Vec<Finding> = entries.findings.iter().map(|(section, e)| build.finding(*section, e)).collect();
     findings.extend(entries.checks.iter().enumerate().map(|(i, e)| build.check_finding(CheckId(i as u16), e)));
     let checks = entries.checks.iter().enumerate().map(|(i, e)| build.check(first_check + i as u16, e, &findings)).collect();
@@ -72,6 +73,10 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops, glossary, phrases }
 }
 
+fn claimed(stages: &[Stage], caution: usize) -> bool {
+    stages.iter().any(|s| s.cautions.contains(&caution))
+}
+
 fn number<'a, T: 'a, I>(
     entries: impl Iterator<Item = &'a Entry<T>>,
     into: &mut HashMap<String, I>,
@@ -87,6 +92,8 @@ fn number<'a, T: 'a, I>(
 
 struct Builder<'p> {
     index: Index,
+    /// By caution: words of the step it is said before.
+    caution_words: Vec<Vec<String>>,
     problems: &'p mut Vec<Problem>,
 }
 
@@ -247,6 +254,60 @@ impl Builder<'_> {
         Check { finding: FindingId(finding), work: self.work(entry, &raw.work), supersedes, ends_case }
     }
 
+    /// The steps of a procedure. A caution that no step claims is said before the first step in whose words it is found, else before all.
+    fn stages<T>(&mut self, entry: &Entry<T>, raw: &raw::Work, cautions: &[usize]) -> Vec<Stage> {
+        let mut stages: Vec<Stage> = raw
+            .steps
+            .iter()
+            .map(|step| match step {
+                raw::Step::Words(words) => Stage {
+                    text: words.clone(),
+                    wait: 0.0,
+                    cautions: Vec::new(),
+                    drawing: None,
+                    keep: Vec::new(),
+                    otherwise: Vec::new(),
+                },
+                raw::Step::Full(full) => self.stage(entry, full),
+            })
+            .collect();
+        if stages.iter().any(|s| s.text.is_empty()) {
+            self.say(entry, "steps", "a step has no words (`do`)");
+        }
+        let waits: f64 = stages.iter().map(|s| s.wait).sum();
+        if waits > raw.waiting + 1e-9 {
+            self.say(entry, "steps", format!("its steps wait {waits} minutes, more than the {} of `waiting`", raw.waiting));
+        }
+        for caution in cautions.iter().filter(|c| !claimed(&stages, **c)).copied().collect::<Vec<_>>() {
+            let words = &self.caution_words[caution];
+            let at = stages.iter().position(|s| words.iter().any(|w| s.text.contains(w))).unwrap_or(0);
+            if let Some(stage) = stages.get_mut(at) {
+                stage.cautions.push(caution);
+            }
+        }
+        stages.iter_mut().for_each(|s| s.cautions.sort_unstable());
+        stages
+    }
+
+    fn stage<T>(&mut self, entry: &Entry<T>, full: &raw::FullStep) -> Stage {
+        if !(0.0..=1000.0).contains(&full.wait) {
+            self.say(entry, "steps", format!("a wait of {} minutes makes no sense here", full.wait));
+        }
+        let resolved = |build: &mut Self, id: &String| build.resolve(entry, "steps", id, "caution", |i| &i.cautions);
+        let cautions = full.cautions.iter().filter_map(|id| resolved(self, id)).collect();
+        let way = |build: &mut Self, (when, id): &(String, String)| {
+            build.resolve(entry, "steps", id, "fix", |i| &i.fixes).map(|fix| (when.clone(), fix))
+        };
+        Stage {
+            text: full.words.clone(),
+            wait: full.wait,
+            cautions,
+            drawing: Some(full.drawing.clone()).filter(|d| !d.is_empty()),
+            keep: full.keep.clone(),
+            otherwise: full.otherwise.iter().filter_map(|o| way(self, o)).collect(),
+        }
+    }
+
     fn work<T>(&mut self, entry: &Entry<T>, raw: &raw::Work) -> Work {
         if raw.name.is_empty() || raw.steps.is_empty() {
             self.say(entry, "", "`name` and `steps` are needed");
@@ -276,10 +337,15 @@ impl Builder<'_> {
                 _ => self.say(entry, "state", format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open")),
             }
         }
-        let cautions = raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
+        let mut cautions: Vec<usize> =
+            raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
+        let steps = self.stages(entry, raw, &cautions);
+        cautions.extend(steps.iter().flat_map(|s| &s.cautions));
+        cautions.sort_unstable();
+        cautions.dedup();
         Work {
             name: raw.name.clone(),
-            steps: raw.steps.clone(),
+            steps,
             tools: raw.tools.clone(),
             minutes: raw.minutes,
             waiting: raw.waiting,
@@ -315,6 +381,7 @@ impl Builder<'_> {
             verify_minutes: raw.verify_minutes,
             verify_waiting: raw.verify_waiting,
             verify_grams: raw.verify_grams,
+            changes: raw.changes.clone(),
             may_bring: raw.may_bring.iter().filter_map(|id| self.resolve(entry, "may_bring", id, "finding", |i| &i.findings)).collect(),
             warranty: raw.warranty.clone(),
             school: raw.school.clone(),
@@ -382,6 +449,7 @@ impl Builder<'_> {
             level: entry.raw.level.clone(),
             text: entry.raw.text.clone(),
             when: self.conditions(entry, "when", &entry.raw.when),
+            before: entry.raw.before.clone(),
         }
     }
 

@@ -37,9 +37,14 @@ impl Table {
         &self.unlisted[self.offsets[finding.at()]..self.offsets[finding.at() + 1]]
     }
 
-    fn set(&mut self, cause: CauseId, finding: FindingId, values: &[f64]) {
+    /// Writes the states of a cause, linked or not.
+    pub(super) fn put(&mut self, cause: CauseId, finding: FindingId, values: &[f64]) {
         let start = cause.at() * self.width + self.offsets[finding.at()];
         self.cells[start..start + values.len()].copy_from_slice(values);
+    }
+
+    fn set(&mut self, cause: CauseId, finding: FindingId, values: &[f64]) {
+        self.put(cause, finding, values);
         self.linked[cause.at() * self.findings + finding.at()] = true;
     }
 }

@@ -86,7 +86,7 @@ const WORK_KEYS: &[&str] = &[
 ];
 const CHECK_KEYS: &[&str] = &["plain", "outcomes", "sound", "background", "group", "supersedes", "also_fix", "ends_case", "needs"];
 const FIX_KEYS: &[&str] =
-    &["kind", "verify", "verify_minutes", "verify_waiting", "verify_grams", "may_bring", "warranty", "school", "needs"];
+    &["kind", "verify", "verify_minutes", "verify_waiting", "verify_grams", "may_bring", "changes", "warranty", "school", "needs"];
 const STOP_KEYS: &[&str] = &["title", "why", "holds", "until", "check"];
 
 /// Reads the files into entries. Files are taken by name in sorted order: that is "knowledge order".

@@ -6,6 +6,7 @@
 mod build;
 mod links;
 mod load;
+mod perturb;
 mod raw;
 mod scrutiny;
 mod strength;

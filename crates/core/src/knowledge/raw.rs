@@ -56,11 +56,36 @@ pub struct Finding {
     pub needs: Vec<String>,
 }
 
+/// A step: plain words, or words with what belongs to them.
+#[derive(Debug, Deserialize)]
+#[serde(untagged)]
+pub enum Step {
+    Words(String),
+    Full(FullStep),
+}
+
+#[derive(Debug, Default, Deserialize)]
+#[serde(default, deny_unknown_fields)]
+pub struct FullStep {
+    #[serde(rename = "do")]
+    pub words: String,
+    /// Minutes to wait before the next step.
+    pub wait: f64,
+    /// Name of a drawing, where a hand needs one.
+    pub drawing: String,
+    /// Parts that come off here and must come back at the end.
+    pub keep: Vec<String>,
+    /// Cautions that belong to this step and not to the one their words are found in.
+    pub cautions: Vec<String>,
+    /// What may go wrong, with the fix that leads on.
+    pub otherwise: Vec<(String, String)>,
+}
+
 #[derive(Debug, Default, Deserialize)]
 #[serde(default)]
 pub struct Work {
     pub name: String,
-    pub steps: Vec<String>,
+    pub steps: Vec<Step>,
     pub tools: Vec<String>,
     pub minutes: f64,
     pub waiting: f64,
@@ -125,6 +150,9 @@ pub struct Fix {
     pub verify_grams: f64,
     #[serde(default)]
     pub may_bring: Vec<String>,
+    /// The setting or value it changes, to be noted before.
+    #[serde(default)]
+    pub changes: String,
     #[serde(default)]
     pub warranty: String,
     #[serde(default)]
@@ -140,6 +168,9 @@ pub struct Caution {
     pub text: String,
     #[serde(default)]
     pub when: Vec<String>,
+    /// Words of the step it is said before; without one it is said before the first.
+    #[serde(default)]
+    pub before: Vec<String>,
 }
 
 #[derive(Debug, Deserialize)]

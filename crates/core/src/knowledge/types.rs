@@ -161,13 +161,30 @@ pub struct MachineState {
     pub open: Option<bool>,
 }
 
+/// One step of a procedure, done at a time.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Stage {
+    /// What to do.
+    pub text: String,
+    /// Minutes to wait before the next step; 0 for none.
+    pub wait: f64,
+    /// Cautions to read before it, by index.
+    pub cautions: Vec<usize>,
+    /// Name of a drawing, where a hand needs one.
+    pub drawing: Option<String>,
+    /// Parts that come off here and must come back at the end.
+    pub keep: Vec<String>,
+    /// What may go wrong, and the procedure that leads on.
+    pub otherwise: Vec<(String, FixId)>,
+}
+
 /// What doing a step takes: shared by checks and fixes.
 #[derive(Debug, Clone)]
 pub struct Work {
     /// Imperative name: "Mark the pulley and its shaft".
     pub name: String,
     /// Steps in order.
-    pub steps: Vec<String>,
+    pub steps: Vec<Stage>,
     /// Tools needed.
     pub tools: Vec<String>,
     /// Hands-on minutes.
@@ -237,6 +254,8 @@ pub struct Fix {
     pub verify_waiting: f64,
     /// Grams of the verification print.
     pub verify_grams: f64,
+    /// The setting or value it changes, to be noted before and offered for putting back; empty when it changes none.
+    pub changes: String,
     /// Findings it may bring on when overdone.
     pub may_bring: Vec<FindingId>,
     /// Said before a change that may void the maker's warranty.
@@ -258,6 +277,8 @@ pub struct Caution {
     pub text: String,
     /// Contexts in which it is said whatever the step.
     pub when: Vec<Condition>,
+    /// Words of the step it is said before; without one it is said before the first.
+    pub before: Vec<String>,
 }
 
 /// Window of a material family. Temperatures in °C, fan in per cent.

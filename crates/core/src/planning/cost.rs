@@ -13,7 +13,7 @@ impl Present {
     const UNLOADED: u8 = 2;
     const OPEN: u8 = 4;
     /// Number of different states.
-    pub(super) const COUNT: usize = 8;
+    pub const COUNT: usize = 8;
 
     pub(super) fn at(self) -> usize {
         self.0 as usize

@@ -124,9 +124,9 @@ impl Rate {
 
 impl Workshop {
     /// The settings as one case sees them.
-    pub fn for_case<'a>(&self, not_now: impl IntoIterator<Item = &'a String>) -> Self {
+    pub fn for_case(&self, not_now: impl IntoIterator<Item = String>) -> Self {
         let mut own = self.clone();
-        own.not_now.extend(not_now.into_iter().cloned());
+        own.not_now.extend(not_now);
         own
     }
 

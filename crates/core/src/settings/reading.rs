@@ -37,6 +37,10 @@ const UNITS: &[Unit] = &[
     Unit { of: "mm/s", written: &["in/s", "ips"], offset: 0.0, factor: 25.4 },
     Unit { of: "mm/s²", written: &["mm/s²", "mm/s2", "mm/s^2"], offset: 0.0, factor: 1.0 },
     Unit { of: "mm/s²", written: &["m/s²", "m/s2", "m/s^2"], offset: 0.0, factor: 1000.0 },
+    Unit { of: "W", written: &["w", "watt", "watts"], offset: 0.0, factor: 1.0 },
+    Unit { of: "W", written: &["kw"], offset: 0.0, factor: 1000.0 },
+    Unit { of: "min", written: &["min", "mins", "minutes"], offset: 0.0, factor: 1.0 },
+    Unit { of: "min", written: &["h", "hours"], offset: 0.0, factor: 60.0 },
     Unit { of: "mm³/s", written: &["mm³/s", "mm3/s", "mm^3/s"], offset: 0.0, factor: 1.0 },
 ];
 

@@ -406,7 +406,7 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
             plain_step(
                 NextKind::Fix { cures: show::percent(step.cures) },
                 href,
-                fix.work.steps.first().cloned().unwrap_or_default(),
+                fix.work.steps.first().map(|s| s.text.clone()).unwrap_or_default(),
                 Some(work::view(state, &case.state.facts, &fix.work)),
             )
         }

@@ -205,7 +205,7 @@ fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
                 kind: kind_words(fix.kind),
                 minutes: show::minutes(fix.work.minutes + fix.work.waiting),
                 chance: show::percent(k.cure(*x, cause)),
-                steps: fix.work.steps.clone(),
+                steps: fix.work.steps.iter().map(|s| s.text.clone()).collect(),
                 cautions: fix.work.cautions.iter().map(|c| k.cautions[*c].text.clone()).collect(),
                 warranty: fix.warranty.clone(),
             }

@@ -120,7 +120,7 @@ impl Takes {
             tools: if work.tools.is_empty() { "none".into() } else { work.tools.join(", ") },
             money: if money.is_empty() { "nothing".into() } else { money.join(", ") },
             cautions: work.cautions.iter().map(|c| (k.cautions[*c].text.clone(), k.cautions[*c].level == "warning")).collect(),
-            steps: work.steps.clone(),
+            steps: work.steps.iter().map(|s| s.text.clone()).collect(),
         }
     }
 }

@@ -1,0 +1,78 @@
+//! `usual-suspect rehearse`: the advice on drawn cases, against other ways of going about them.
+
+use anyhow::{Result, bail};
+use clap::Args;
+use std::num::NonZeroUsize;
+use std::process::ExitCode;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::planning::Workshop;
+use suspect_core::rehearsal::{self, Report};
+
+#[derive(Args)]
+pub struct Options {
+    /// Cases to draw.
+    #[arg(long, default_value_t = 2000)]
+    cases: usize,
+    /// The same seed draws the same cases.
+    #[arg(long, default_value_t = 1)]
+    seed: u64,
+    /// Let the world differ from the knowledge: standard deviation in log-odds of every probability.
+    #[arg(long, default_value_t = 0.0)]
+    perturb: f64,
+    /// Small networks to compare with their exact optimum.
+    #[arg(long, default_value_t = 100)]
+    networks: usize,
+    /// How many of the best steps are thought through two levels deep.
+    #[arg(long, default_value_t = Workshop::default().second_level)]
+    second_level: usize,
+    /// Print the figures as JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+pub fn run(options: &Options) -> Result<ExitCode> {
+    if options.cases == 0 {
+        bail!("--cases must be at least 1, but 0 was given");
+    }
+    if !(0.0..=5.0).contains(&options.perturb) {
+        bail!("--perturb must lie between 0 and 5, but {} was given", options.perturb);
+    }
+    let knowledge = Knowledge::shipped();
+    let workshop = Workshop { second_level: options.second_level, ..Workshop::default() };
+    let asked = rehearsal::Options {
+        cases: options.cases,
+        seed: options.seed,
+        perturb: options.perturb,
+        networks: options.networks,
+        threads: std::thread::available_parallelism().unwrap_or(NonZeroUsize::MIN),
+    };
+    let report = rehearsal::run(&knowledge, &workshop, &asked);
+    crate::print_out(&if options.json { serde_json::to_string_pretty(&report)? + "\n" } else { told(&report, options) })?;
+    Ok(ExitCode::SUCCESS)
+}
+
+fn told(report: &Report, options: &Options) -> String {
+    let mut lines = vec![format!("{} cases, seed {}, world moved by {}", options.cases, options.seed, options.perturb)];
+    lines.push(format!(
+        "{:18} {:>9} {:>9} {:>7} {:>12} {:>9} {:>7}",
+        "", "mean min", "90 % min", "steps", "wrong fixes", "cured", "money"
+    ));
+    for s in &report.strategies {
+        lines.push(format!(
+            "{:18} {:9.1} {:9.1} {:7.2} {:12.2} {:7.1} % {:7.2}",
+            s.name,
+            s.mean_minutes,
+            s.p90_minutes,
+            s.mean_steps,
+            s.wrong_fixes,
+            s.resolved * 100.0,
+            s.mean_money
+        ));
+    }
+    if let (Some(advice), Some(checklist)) = (report.strategy("advice"), report.strategy("checklist")) {
+        lines.push(format!("advice takes {:.1} % of the checklist's minutes", 100.0 * advice.mean_minutes / checklist.mean_minutes));
+    }
+    let small = report.small_networks;
+    lines.push(format!("{} small networks: {:.4} of the exact optimum, worst {:.4}", small.count, small.mean_ratio, small.worst_ratio));
+    lines.join("\n") + "\n"
+}

@@ -1,0 +1,207 @@
+//! Ways of going about a case, each played to its end in the same world.
+
+use super::world::{Drawn, World, odd};
+use crate::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
+use crate::knowledge::{CauseId, CheckId, FixId, Knowledge, Section, TryResult};
+use crate::planning::{Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, fix_cost, outline};
+use crate::ranking::posterior;
+
+/// No way goes on for longer than this.
+const MOST_STEPS: usize = 60;
+/// A sign speaks for a cause when the cause makes it this many times as likely.
+const SPEAKS_FOR: f64 = 3.0;
+
+/// A way of going about it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Strategy {
+    /// The program's advice, two levels deep.
+    Advice,
+    /// What common advice says to the signs told, commonest cause first, one fix after the other.
+    Checklist,
+    /// The likeliest suspect's fix, ranked again after each; no checks.
+    ProbabilityOrder,
+    /// The advice one level deep.
+    OneStep,
+    /// Fixes in any order.
+    Random,
+}
+
+/// All ways, the advice first.
+pub const STRATEGIES: [Strategy; 5] =
+    [Strategy::Advice, Strategy::Checklist, Strategy::ProbabilityOrder, Strategy::OneStep, Strategy::Random];
+
+impl Strategy {
+    /// Identifier in reports.
+    pub fn name(self) -> &'static str {
+        ["advice", "checklist", "probability-order", "one-step", "random"][self as usize]
+    }
+}
+
+/// What a case cost.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Score {
+    pub minutes: f64,
+    pub money: f64,
+    pub steps: usize,
+    pub wrong_fixes: usize,
+    pub resolved: bool,
+}
+
+pub struct Player<'a> {
+    knowledge: &'a Knowledge,
+    world: &'a World<'a>,
+    workshop: &'a Workshop,
+    case: &'a Drawn,
+    facts: Facts,
+    acting: Vec<CauseId>,
+    present: Present,
+    fixes: usize,
+    score: Score,
+}
+
+impl<'a> Player<'a> {
+    pub fn new(knowledge: &'a Knowledge, world: &'a World<'a>, workshop: &'a Workshop, case: &'a Drawn) -> Self {
+        Self {
+            knowledge,
+            world,
+            workshop,
+            case,
+            facts: case.facts.clone(),
+            acting: case.acting.clone(),
+            present: Present::default(),
+            fixes: 0,
+            score: Score::default(),
+        }
+    }
+
+    /// Plays the case to its end.
+    pub fn play(mut self, strategy: Strategy) -> Score {
+        let list = match strategy {
+            Strategy::Checklist => self.checklist(),
+            Strategy::Random => self.case.shuffled.iter().map(|x| FixId(*x as u16)).collect(),
+            _ => Vec::new(),
+        };
+        let one_level = Workshop { second_level: 0, ..self.workshop.clone() };
+        while self.score.steps < MOST_STEPS {
+            let action = match strategy {
+                Strategy::Advice => self.advised(self.workshop),
+                Strategy::OneStep => self.advised(&one_level),
+                Strategy::ProbabilityOrder => self.likeliest(),
+                Strategy::Checklist | Strategy::Random => self.next_of(&list),
+            };
+            match action {
+                Action::Check(check) => self.check(check),
+                Action::Fix(fix) => self.fix(fix),
+                Action::GiveUp | Action::ClearStop(_) => break,
+            }
+            if self.acting.is_empty() {
+                self.score.resolved = true;
+                return self.score;
+            }
+        }
+        self.score.minutes += self.workshop.give_up;
+        self.score
+    }
+
+    fn advised(&self, workshop: &Workshop) -> Action {
+        let ranked = posterior(self.knowledge, &Evidence::of(self.knowledge, &self.facts), true);
+        // The locks are not rehearsed: how a stop is cleared is not a matter of choice.
+        outline(self.knowledge, &self.facts, &ranked, workshop, self.present, &[]).steps.first().map_or(Action::GiveUp, |s| s.action)
+    }
+
+    /// The first open fix of the likeliest suspect that has one.
+    fn likeliest(&self) -> Action {
+        let k = self.knowledge;
+        let involved = posterior(k, &Evidence::of(k, &self.facts), true).involved();
+        let mut suspects: Vec<CauseId> = k.cause_ids().filter(|c| involved[c.at()] > 0.0).collect();
+        suspects.sort_by(|a, b| involved[b.at()].total_cmp(&involved[a.at()]).then(a.cmp(b)));
+        let fixes: Vec<FixId> = suspects.iter().flat_map(|c| k.cause(*c).fixes.iter().copied()).collect();
+        self.next_of(&fixes)
+    }
+
+    /// The first fix of a list that is open; giving up where the list or the patience ends.
+    fn next_of(&self, list: &[FixId]) -> Action {
+        let out = Out::of(self.knowledge, &self.facts, self.workshop);
+        let open = list.iter().find(|x| !out.fixes[x.at()]);
+        match open {
+            Some(fix) if self.fixes < MAX_FIXES => Action::Fix(*fix),
+            _ => Action::GiveUp,
+        }
+    }
+
+    /// The first fix of every cause that a sign told speaks for, commonest cause first: what a printed guide says to a symptom.
+    fn checklist(&self) -> Vec<FixId> {
+        let k = self.knowledge;
+        let seen = self.facts.findings.iter().filter_map(|(f, s)| match s.answer {
+            Answer::State(state) if k.finding(*f).section != Section::History && odd(k.finding(*f), state) => Some((*f, state)),
+            _ => None,
+        });
+        let seen: Vec<_> = seen.collect();
+        let speaks = |c: &CauseId| {
+            let likelier = |(f, state): &(crate::knowledge::FindingId, usize)| {
+                k.table.states(*c, *f)[*state] > SPEAKS_FOR * k.finding(*f).states[*state].background
+            };
+            k.weight(*c, &self.facts.context) > 0.0 && seen.iter().any(likelier)
+        };
+        let mut causes: Vec<CauseId> = k.cause_ids().filter(speaks).collect();
+        let weight = |c: &CauseId| k.cause(*c).weight;
+        causes.sort_by(|a, b| weight(b).total_cmp(&weight(a)).then(a.cmp(b)));
+        causes.iter().filter_map(|c| k.cause(*c).fixes.first().copied()).collect()
+    }
+
+    fn pay(&mut self, cost: &Cost) {
+        self.score.steps += 1;
+        self.score.minutes += cost.counted;
+        self.score.money += cost.money;
+        self.present = cost.after;
+    }
+
+    fn check(&mut self, check: CheckId) {
+        let known = self.knowledge.check(check);
+        let finding = self.knowledge.finding(known.finding);
+        self.pay(&check_cost(known, self.present, self.workshop));
+        let state = match finding.also_fix {
+            Some(fix) => {
+                let result = self.apply(fix);
+                finding.state(result.id()).or_else(|| finding.state("same")).unwrap_or(0)
+            }
+            None => self.world.look(&self.acting, known.finding, self.case.luck_of_checks[check.at()]),
+        };
+        self.facts.findings.insert(known.finding, Sighting { answer: Answer::State(state), confidence: Confidence::Sure });
+    }
+
+    fn fix(&mut self, fix: FixId) {
+        self.pay(&fix_cost(self.knowledge.fix(fix), self.present, self.workshop));
+        self.fixes += 1;
+        let before = self.acting.len();
+        let result = self.apply(fix);
+        if self.acting.len() == before {
+            self.score.wrong_fixes += 1;
+        }
+        self.facts.tried.push(Tried { fix, aimed_at: None, result });
+    }
+
+    /// Applies a fix to what acts, and says how it looks. The shares of better and worse are those of the tried table.
+    fn apply(&mut self, fix: FixId) -> TryResult {
+        let world = self.world.knowledge();
+        let luck = self.case.luck_of_fixes[fix.at()];
+        let before = self.acting.len();
+        let touched = self.acting.iter().any(|c| world.cure(fix, *c) > 0.0);
+        let case = self.case;
+        self.acting.retain(|c| {
+            let which = usize::from(case.acting.first() != Some(c));
+            luck[which] >= world.cure(fix, *c)
+        });
+        let better = match (self.acting.len() < before, touched) {
+            (true, _) if self.acting.is_empty() => return TryResult::Cured,
+            (true, _) => 0.5,
+            (false, true) => 0.15,
+            (false, false) => 0.015,
+        };
+        match luck[2] {
+            x if x < better => TryResult::Better,
+            x if x > 0.995 => TryResult::Worse,
+            _ => TryResult::Same,
+        }
+    }
+}
