@@ -8,11 +8,14 @@
 //! - [`planning`]: which check or fix costs least and tells most
 //! - [`rehearsal`]: the advice tried on drawn cases, against other ways and the exact optimum
 //! - [`safety`]: stop conditions and cautions
+//! - [`doing`]: a check or fix led through step by step
 //! - [`dossier`]: what the links say of a suspect or a sign, for people to read
 //! - [`export`]: the knowledge in open formats
 //! - [`search`]: the knowledge found by a person's own words
 //! - [`trial`]: the knowledge tried on vignettes
 //! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what is missing
+//! - [`stuck`]: what to do when nothing helps
+//! - [`preventive`]: what to look at before a print
 //! - [`similar`]: past cases that looked the same
 //! - [`measures`]: checks whose outcome is a number
 //! - [`picture`]: how good a photo is, marks on it
@@ -36,6 +39,7 @@
 #![warn(missing_docs)]
 
 pub mod case;
+pub mod doing;
 pub mod dossier;
 pub mod evidence;
 pub mod export;
@@ -46,6 +50,7 @@ pub mod nearest;
 pub mod parts;
 pub mod picture;
 pub mod planning;
+pub mod preventive;
 pub mod profile;
 pub mod ranking;
 pub mod rehearsal;
@@ -53,4 +58,5 @@ pub mod safety;
 pub mod search;
 pub mod settings;
 pub mod similar;
+pub mod stuck;
 pub mod trial;

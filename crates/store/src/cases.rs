@@ -1,12 +1,12 @@
 //! Cases: opening, appending with the expected sequence number, reading, listing.
 
-use crate::entity::{case_entry, case_summary};
+use crate::entity::{case_entry, case_summary, machine};
 use crate::{Store, StoreError};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, ConnectionTrait, DatabaseTransaction, EntityTrait, PaginatorTrait,
     QueryFilter, QueryOrder, QuerySelect, Set, TransactionTrait,
 };
-use suspect_core::case::{self, Entry, Event, Summary};
+use suspect_core::case::{self, Entry, Event, Lock, Summary};
 use suspect_core::knowledge::Knowledge;
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -116,8 +116,9 @@ impl Store {
         events: &[Event],
         at: OffsetDateTime,
     ) -> Result<u32, StoreError> {
-        let (entries, summary) = extend(knowledge, &[], events, at)?;
         let transaction = self.db.begin().await?;
+        let lock = on_machine(&transaction, knowledge, machine, id).await?;
+        let (entries, summary) = extend(&transaction, knowledge, &[], lock, events, at).await?;
         let mut row = row(id, &summary, entries.len() as u32);
         row.machine_id = Set(machine);
         let inserted = case_summary::Entity::insert(row)
@@ -129,6 +130,9 @@ impl Store {
             return already_there(&self.case_log(id).await?, 0, events);
         }
         insert(&transaction, id, &entries).await?;
+        if !summary.stops.is_empty() {
+            tell_machine(&transaction, machine, id).await?;
+        }
         transaction.commit().await?;
         Ok(entries.len() as u32)
     }
@@ -164,6 +168,9 @@ impl Store {
         beside: impl AsyncFnOnce(&DatabaseTransaction) -> Result<(), StoreError>,
     ) -> Result<u32, StoreError> {
         let transaction = self.db.begin().await?;
+        let machine = case_summary::Entity::find_by_id(id).one(&transaction).await?.ok_or(StoreError::NotFound)?.machine_id;
+        // Machine before case, always: a stop raised in one case and a step recorded in another must see each other.
+        let lock = on_machine(&transaction, knowledge, machine, id).await?;
         let head = case_summary::Entity::find_by_id(id).lock_exclusive().one(&transaction).await?.ok_or(StoreError::NotFound)?;
         let log = read_log(&transaction, id).await?;
         let actual = head.last_seq as u32;
@@ -174,12 +181,15 @@ impl Store {
                 return already_there(&log, expected, events);
             }
         }
-        let (entries, summary) = extend(knowledge, &log, events, at)?;
+        let (entries, summary) = extend(&transaction, knowledge, &log, lock, events, at).await?;
         let last = actual + entries.len() as u32;
         insert(&transaction, id, &entries).await?;
         row(id, &summary, last).update(&transaction).await?;
         beside(&transaction).await?;
         tell(&transaction, id, last).await?;
+        if summary.stops.join(" ") != head.stops {
+            tell_machine(&transaction, machine, id).await?;
+        }
         transaction.commit().await?;
         Ok(last)
     }
@@ -199,6 +209,14 @@ impl Store {
     /// [`StoreError::NotFound`] when there is no such case.
     pub async fn case_row(&self, id: Uuid) -> Result<CaseRow, StoreError> {
         case_summary::Entity::find_by_id(id).one(&self.db).await?.map(CaseRow::from).ok_or(StoreError::NotFound)
+    }
+
+    /// What locks a machine through another case than `besides`.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn lock_of(&self, knowledge: &Knowledge, machine: Uuid, besides: Uuid) -> Result<Option<Lock>, StoreError> {
+        find_lock(&self.db, knowledge, machine, besides).await
     }
 
     /// Cases not yet closed, and closed ones under which a stop still holds; latest first.
@@ -249,16 +267,60 @@ impl Store {
     }
 }
 
+/// Locks the machine's row, so that only one writes to its cases at a time, and tells what locks the machine itself.
+async fn on_machine(transaction: &DatabaseTransaction, knowledge: &Knowledge, id: Uuid, besides: Uuid) -> Result<Option<Lock>, StoreError> {
+    machine::Entity::find_by_id(id).lock_exclusive().one(transaction).await?;
+    find_lock(transaction, knowledge, id, besides).await
+}
+
+async fn find_lock(db: &impl ConnectionTrait, knowledge: &Knowledge, machine: Uuid, besides: Uuid) -> Result<Option<Lock>, StoreError> {
+    let row = case_summary::Entity::find()
+        .filter(case_summary::Column::MachineId.eq(machine))
+        .filter(case_summary::Column::CaseId.ne(besides))
+        .filter(case_summary::Column::Stops.ne(""))
+        .order_by_asc(case_summary::Column::Number)
+        .one(db)
+        .await?;
+    Ok(row.map(|row| {
+        let first = row.stops.split_whitespace().find_map(|id| knowledge.stops.iter().position(|s| s.id == id));
+        // A stop the present knowledge does not know any more still locks; it goes by the first one's name.
+        Lock { case: row.case_id.to_string(), number: row.number, stop: first.unwrap_or(0) }
+    }))
+}
+
+/// Tells the other open cases of a machine to look again: it was locked or freed.
+async fn tell_machine(transaction: &DatabaseTransaction, machine: Uuid, besides: Uuid) -> Result<(), StoreError> {
+    let others = case_summary::Entity::find()
+        .filter(case_summary::Column::MachineId.eq(machine))
+        .filter(case_summary::Column::CaseId.ne(besides))
+        .filter(case_summary::Column::Status.ne("resolved"))
+        .all(transaction)
+        .await?;
+    for other in others {
+        tell(transaction, other.case_id, u32::MAX).await?;
+    }
+    Ok(())
+}
+
 /// Checks and places the events after `log`; returns them as entries with the summary of the whole.
-fn extend(knowledge: &Knowledge, log: &[Entry], events: &[Event], at: OffsetDateTime) -> Result<(Vec<Entry>, Summary), StoreError> {
+async fn extend(
+    transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
+    log: &[Entry],
+    lock: Option<Lock>,
+    events: &[Event],
+    at: OffsetDateTime,
+) -> Result<(Vec<Entry>, Summary), StoreError> {
+    let (workshop, _) = crate::workshop::latest(transaction).await?;
     let mut whole = log.to_vec();
     let mut state = case::replay(knowledge, &whole);
     for event in events {
+        state.locked_by = lock.clone();
         case::accept(knowledge, &state, event)?;
         whole.push(Entry { seq: state.last_seq + 1, at, event: event.clone() });
         state = case::replay(knowledge, &whole);
     }
-    let summary = case::summary(knowledge, &state);
+    let summary = case::summary(knowledge, &state, &workshop);
     Ok((whole.split_off(log.len()), summary))
 }
 
@@ -281,7 +343,7 @@ async fn tell(transaction: &DatabaseTransaction, id: Uuid, last: u32) -> Result<
     Ok(())
 }
 
-async fn read_log(db: &impl sea_orm::ConnectionTrait, id: Uuid) -> Result<Vec<Entry>, StoreError> {
+pub(crate) async fn read_log(db: &impl sea_orm::ConnectionTrait, id: Uuid) -> Result<Vec<Entry>, StoreError> {
     let rows = case_entry::Entity::find().filter(case_entry::Column::CaseId.eq(id)).order_by_asc(case_entry::Column::Seq).all(db).await?;
     rows.into_iter()
         .map(|row| {

@@ -15,6 +15,7 @@ pub mod past;
 pub mod pictures;
 #[cfg(feature = "testing")]
 pub mod testing;
+pub mod workshop;
 
 pub use error::StoreError;
 pub use migration::Migrator;

@@ -33,6 +33,7 @@ pub(super) struct Built {
     pub cautions: Vec<Caution>,
     pub materials: Vec<Material>,
     pub stops: Vec<Stop>,
+    pub precautions: Vec<Precaution>,
     pub glossary: Vec<Term>,
     pub phrases: Vec<Phrase>,
 }
@@ -63,6 +64,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let cautions = entries.cautions.iter().map(|e| build.caution(e)).collect();
     let materials = entries.materials.iter().map(|e| build.material(e)).collect();
     let stops = entries.stops.iter().map(|e| build.stop(e, &findings)).collect();
+    let precautions = entries.precautions.iter().map(|e| build.precaution(e)).collect();
     let glossary = entries.glossary.iter().map(|e| build.term(e)).collect();
     let phrases = entries.phrases.iter().flat_map(|e| build.phrases(e, &findings)).collect();
     for (fix, entry) in fixes.iter().zip(&entries.fixes) {
@@ -70,7 +72,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
             build.problems.push(entry.problem("", "no cause names this fix"));
         }
     }
-    Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops, glossary, phrases }
+    Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops, precautions, glossary, phrases }
 }
 
 fn claimed(stages: &[Stage], caution: usize) -> bool {
@@ -451,6 +453,21 @@ impl Builder<'_> {
             when: self.conditions(entry, "when", &entry.raw.when),
             before: entry.raw.before.clone(),
         }
+    }
+
+    fn precaution(&mut self, entry: &Entry<raw::Precaution>) -> Precaution {
+        let raw = &entry.raw;
+        if !(1.0..=1800.0).contains(&raw.seconds) {
+            self.say(entry, "seconds", format!("{} seconds: a look before a print takes 1 to 1800", raw.seconds));
+        }
+        let mut catches = Vec::new();
+        for (id, strength) in &raw.catches {
+            let chance = self.probability(entry, &format!("catches.{id}"), strength);
+            catches.extend(self.resolve(entry, "catches", id, "cause", |i| &i.causes).map(|cause| (cause, chance)));
+        }
+        let cautions = raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
+        let needs = self.conditions(entry, "needs", &raw.needs);
+        Precaution { id: entry.id.clone(), text: raw.text.clone(), minutes: raw.seconds / 60.0, catches, cautions, needs }
     }
 
     fn term(&mut self, entry: &Entry<raw::Term>) -> Term {

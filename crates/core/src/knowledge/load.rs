@@ -62,6 +62,7 @@ pub(super) struct Entries {
     pub cautions: Vec<Entry<raw::Caution>>,
     pub materials: Vec<Entry<raw::Material>>,
     pub stops: Vec<Entry<raw::Stop>>,
+    pub precautions: Vec<Entry<raw::Precaution>>,
     pub glossary: Vec<Entry<raw::Term>>,
     pub synonyms: Vec<Entry<raw::Synonyms>>,
     pub phrases: Vec<Entry<raw::Phrases>>,
@@ -129,6 +130,8 @@ pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>
             None if name == "synonyms.toml" => entries.synonyms = file.entries(None, problems),
             // A folder without phrases is whole: plain words then propose nothing.
             None if name == "phrases.toml" => entries.phrases = file.entries(None, problems),
+            // Without precautions nothing is looked at before a print.
+            None if name == "precautions.toml" => entries.precautions = file.entries(None, problems),
             None if name == "stops.toml" => entries.stops = file.entries(Some(STOP_KEYS), problems),
             Some(("causes", _)) => {
                 if !FAMILIES.contains(&stem) {

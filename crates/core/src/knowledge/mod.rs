@@ -47,6 +47,8 @@ pub struct Knowledge {
     pub materials: Vec<Material>,
     /// Stop conditions.
     pub stops: Vec<Stop>,
+    /// What is looked at before a print.
+    pub precautions: Vec<Precaution>,
     /// Words of the field.
     pub glossary: Vec<Term>,
     /// Groups of words that mean the same to a person who searches.
@@ -104,6 +106,7 @@ impl Knowledge {
             cautions: built.cautions,
             materials: built.materials,
             stops: built.stops,
+            precautions: built.precautions,
             glossary: built.glossary,
             synonyms: entries.synonyms.into_iter().map(|e| e.raw.words).collect(),
             phrases: built.phrases,

@@ -198,6 +198,19 @@ pub struct Stop {
 
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
+pub struct Precaution {
+    pub text: String,
+    pub seconds: f64,
+    /// Suspects it finds out, and how surely.
+    pub catches: BTreeMap<String, Strength>,
+    #[serde(default)]
+    pub cautions: Vec<String>,
+    #[serde(default)]
+    pub needs: Vec<String>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Term {
     pub term: String,
     pub plain: String,

@@ -330,6 +330,23 @@ pub struct Stop {
     pub work: Work,
 }
 
+/// A look before a print starts: seconds to minutes, nothing taken apart.
+#[derive(Debug, Clone)]
+pub struct Precaution {
+    /// Identifier.
+    pub id: String,
+    /// What to look at and how it should be.
+    pub text: String,
+    /// Minutes it takes.
+    pub minutes: f64,
+    /// Causes it finds out, each with the chance that it does.
+    pub catches: Vec<(CauseId, f64)>,
+    /// Cautions to read before it, by index.
+    pub cautions: Vec<usize>,
+    /// Conditions of the context under which it makes sense.
+    pub needs: Vec<Condition>,
+}
+
 /// A word of the field, for the glossary.
 #[derive(Debug, Clone)]
 pub struct Term {

@@ -58,6 +58,16 @@ impl Present {
         heat + handling(Self::UNLOADED, workshop.unload) + handling(Self::OPEN, workshop.open)
     }
 
+    /// Minutes until the heat is as `work` needs it.
+    pub fn warming(self, work: &Work, workshop: &Workshop) -> f64 {
+        let hot = self.0 & Self::HOT != 0;
+        match work.state.hot {
+            Some(true) if !hot => sane(workshop.heat),
+            Some(false) if hot => sane(workshop.cool),
+            _ => 0.0,
+        }
+    }
+
     /// Whether a step that needs `work`'s state can start from here without changing anything.
     pub fn suits(self, work: &Work) -> bool {
         self.with(work.state) == self

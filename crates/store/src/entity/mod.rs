@@ -6,3 +6,4 @@ pub mod help_link;
 pub mod machine;
 pub mod machine_entry;
 pub mod picture;
+pub mod workshop_entry;

@@ -2,6 +2,7 @@
 
 mod m20261123_000001_cases;
 mod m20261124_000002_intake;
+mod m20261125_000003_workshop;
 
 use sea_orm_migration::prelude::*;
 
@@ -11,6 +12,10 @@ pub struct Migrator;
 #[async_trait::async_trait]
 impl MigratorTrait for Migrator {
     fn migrations() -> Vec<Box<dyn MigrationTrait>> {
-        vec![Box::new(m20261123_000001_cases::Migration), Box::new(m20261124_000002_intake::Migration)]
+        vec![
+            Box::new(m20261123_000001_cases::Migration),
+            Box::new(m20261124_000002_intake::Migration),
+            Box::new(m20261125_000003_workshop::Migration),
+        ]
     }
 }

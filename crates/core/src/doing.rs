@@ -1,0 +1,177 @@
+//! A check or a fix led through one step at a time: tools and state first, cautions before the step they belong to, parts back at the end.
+
+use crate::evidence::{Facts, nozzle_window};
+use crate::knowledge::{CauseId, FindingId, Fix, FixId, FixKind, Knowledge, Work};
+use crate::planning::{Present, Workshop};
+use crate::ranking::LineUp;
+use crate::safety;
+
+/// What kind of step it is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Kind {
+    /// Tools at hand, machine in its state.
+    Ready,
+    /// One step of the procedure.
+    Do,
+    /// Parts back in their places.
+    Back,
+}
+
+/// One step as a person does it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Stage {
+    /// What kind of step.
+    pub kind: Kind,
+    /// What to do.
+    pub text: String,
+    /// Minutes to wait before the next; 0 for none.
+    pub wait: f64,
+    /// Cautions to read before it, by index.
+    pub cautions: Vec<usize>,
+    /// Name of a drawing, where a hand needs one.
+    pub drawing: Option<String>,
+    /// Parts that come off here; in the last step, parts that must be back.
+    pub parts: Vec<String>,
+    /// What may go wrong, and the procedure that leads on.
+    pub otherwise: Vec<(String, FixId)>,
+}
+
+/// The steps of a piece of work, from the state the machine is in.
+pub fn stages(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Present, workshop: &Workshop) -> Vec<Stage> {
+    // Those that no step claims are called for by machine and material: they are said before anything is done.
+    let claimed: Vec<usize> = work.steps.iter().flat_map(|s| s.cautions.iter().copied()).collect();
+    let unclaimed = safety::cautions(knowledge, facts, work).into_iter().filter(|c| !claimed.contains(c)).collect();
+    let (state, wait) = ready(knowledge, facts, work, present, workshop);
+    let tools = if work.tools.is_empty() { String::new() } else { format!("Have at hand: {}.", work.tools.join(", ")) };
+    let text = [tools, state].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(" ");
+    let first = Stage {
+        kind: Kind::Ready,
+        text: if text.is_empty() { "No tools are needed, and the machine may stay as it is.".into() } else { text },
+        wait,
+        cautions: unclaimed,
+        drawing: None,
+        parts: Vec::new(),
+        otherwise: Vec::new(),
+    };
+    let steps = work.steps.iter().map(|s| Stage {
+        kind: Kind::Do,
+        text: s.text.clone(),
+        wait: s.wait,
+        cautions: s.cautions.clone(),
+        drawing: s.drawing.clone(),
+        parts: s.keep.clone(),
+        otherwise: s.otherwise.clone(),
+    });
+    let parts: Vec<String> = work.steps.iter().flat_map(|s| s.keep.iter().cloned()).collect();
+    let back = (!parts.is_empty()).then(|| Stage {
+        kind: Kind::Back,
+        text: "Everything back in its place. Tick each part when you have fitted it.".into(),
+        wait: 0.0,
+        cautions: Vec::new(),
+        drawing: None,
+        parts,
+        otherwise: Vec::new(),
+    });
+    std::iter::once(first).chain(steps).chain(back).collect()
+}
+
+/// How the machine is brought into the state the work needs, and how long that takes: "Heat the nozzle to 210 °C, the filament stays in."
+fn ready(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Present, workshop: &Workshop) -> (String, f64) {
+    let mut parts: Vec<String> = Vec::new();
+    let unplugged = work.state_words.iter().any(|w| w == "unplugged");
+    let wait = present.warming(work, workshop);
+    match work.state.hot {
+        Some(true) => {
+            let to = nozzle_target(knowledge, facts).map_or("print temperature".to_string(), |t| format!("{t:.0} °C"));
+            parts.push(if wait > 0.0 { format!("Heat the nozzle to {to}") } else { format!("The nozzle is at {to} or near it") });
+        }
+        Some(false) if unplugged => parts.push("Switch off, pull the plug and let it cool".into()),
+        Some(false) => parts.push("Switch the heat off and let it cool".into()),
+        None => {}
+    }
+    match work.state.unloaded {
+        Some(true) => parts.push("take the filament out".into()),
+        Some(false) => parts.push("the filament stays in".into()),
+        None if work.state.hot == Some(true) => parts.push("the filament stays in".into()),
+        None => {}
+    }
+    if work.state.open == Some(true) {
+        parts.push("take off what covers the part".into());
+    }
+    if parts.is_empty() {
+        return (String::new(), 0.0);
+    }
+    let mut text = parts.join(", ");
+    let first: String = text.chars().take(1).flat_map(char::to_uppercase).collect();
+    text.replace_range(..text.chars().next().map_or(0, char::len_utf8), &first);
+    (format!("{text}."), wait)
+}
+
+/// What the nozzle is heated to: as the case prints, else the middle of the material's window; never past what the hot end bears.
+fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
+    let window = nozzle_window(knowledge, &facts.context).filter(|(low, _)| *low > 0.0);
+    let hottest = nozzle_window(knowledge, &facts.context).map_or(f64::INFINITY, |(_, high)| high);
+    let asked = facts.settings.get("nozzle_c").or_else(|| window.map(|(low, high)| ((low + high) / 2.0 / 5.0).round() * 5.0));
+    asked.map(|t| t.min(hottest))
+}
+
+/// A rung of the ladder of fixes for one suspect.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Rung {
+    /// The fix.
+    pub fix: FixId,
+    /// Why it stands here.
+    pub reason: String,
+    /// It was tried already.
+    pub tried: bool,
+}
+
+/// The fixes of the likeliest suspect that a fix mends: the easy way, the involved way, the work-around, each with the reason.
+pub fn ladder(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, fix: FixId) -> Option<(CauseId, Vec<Rung>)> {
+    let mends = |c: CauseId| knowledge.cure(fix, c) > 0.0;
+    let cause = line_up.causes.iter().map(|l| l.cause).find(|c| mends(*c))?;
+    let mut fixes: Vec<FixId> = knowledge.cause(cause).fixes.clone();
+    fixes.retain(|x| *x == fix || !knowledge.fix(*x).needs.iter().any(|n| n.holds(&facts.context) == Some(false)));
+    fixes.sort_by_key(|x| knowledge.fix(*x).kind as u8);
+    let rungs = fixes.into_iter().map(|x| Rung {
+        fix: x,
+        reason: reason(knowledge.fix(x), knowledge.cure(x, cause)),
+        tried: facts.tried.iter().any(|t| t.fix == x),
+    });
+    Some((cause, rungs.collect()))
+}
+
+fn reason(fix: &Fix, chance: f64) -> String {
+    let minutes = fix.work.minutes + fix.work.waiting;
+    let mends = format!("mends it {:.0} times in 100", chance * 100.0);
+    match fix.kind {
+        FixKind::Easy => format!("easy way: {minutes:.0} min, little can go wrong, {mends}"),
+        FixKind::Involved => {
+            let why = match (fix.work.dismantling, fix.work.money > 0.0) {
+                (0, false) => "it takes care",
+                (0, true) => "it takes a part",
+                (_, false) => "things come apart",
+                (_, true) => "things come apart and a part is needed",
+            };
+            format!("involved way: {minutes:.0} min, {why}; when the easy way did nothing, {mends}")
+        }
+        FixKind::WorkAround => format!("work-around: {minutes:.0} min, the fault stays and the print succeeds, {mends}"),
+    }
+}
+
+/// What to look at on the print that proves a fix: the signs of this case that what it mends brings on.
+pub fn look_for(knowledge: &Knowledge, facts: &Facts, fix: FixId) -> Vec<FindingId> {
+    let causes = &knowledge.fix(fix).cures;
+    let told = facts.findings.iter().filter_map(|(f, s)| Some((*f, s.answer.state()?)));
+    let odd = |f: FindingId, state: usize| {
+        let finding = knowledge.finding(f);
+        let print = matches!(finding.section, crate::knowledge::Section::Print | crate::knowledge::Section::Machine);
+        print && finding.states.iter().any(|s| s.background > finding.states[state].background)
+    };
+    let brings = |f: FindingId, state: usize| {
+        causes.iter().any(|(c, _)| knowledge.table.linked(*c, f) && knowledge.table.states(*c, f)[state] > knowledge.finding(f).states[state].background)
+    };
+    let all: Vec<(FindingId, usize)> = told.filter(|(f, state)| odd(*f, *state)).collect();
+    let own: Vec<FindingId> = all.iter().filter(|(f, state)| brings(*f, *state)).map(|(f, _)| *f).collect();
+    if own.is_empty() { all.into_iter().map(|(f, _)| f).collect() } else { own }
+}

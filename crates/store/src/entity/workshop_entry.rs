@@ -1,0 +1,17 @@
+//! The workshop's settings as they were set, one row each time. Rows are inserted, never updated or deleted.
+
+use sea_orm::entity::prelude::*;
+
+#[derive(Clone, Debug, PartialEq, Eq, DeriveEntityModel)]
+#[sea_orm(table_name = "workshop_entry")]
+pub struct Model {
+    #[sea_orm(primary_key, auto_increment = false)]
+    pub seq: i32,
+    pub at: TimeDateTimeWithTimeZone,
+    pub settings: Json,
+}
+
+#[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]
+pub enum Relation {}
+
+impl ActiveModelBehavior for ActiveModel {}
