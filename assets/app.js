@@ -15,8 +15,10 @@
     Alpine.morph(work(), fresh.outerHTML, options);
     if (url !== location.href) history.pushState({}, '', url);
     dates();
+    ticking();
     inSight();
     listen();
+    deepen();
   }
   addEventListener('popstate', () => location.reload());
 
@@ -120,6 +122,31 @@
       const at = new Date(el.dateTime);
       if (!isNaN(at)) el.textContent = at.toTimeString().slice(0, 5);
     }
+  }
+
+  // Waits count down by the reader's own clock; they end whether or not anybody looks.
+  function ticking() {
+    for (const timer of document.querySelectorAll('.timer[data-until]')) {
+      const left = Math.round((new Date(timer.dataset.until) - Date.now()) / 1000);
+      timer.classList.toggle('over', left <= 0);
+      const hours = Math.floor(left / 3600);
+      const clock = [Math.floor(left / 60) % 60, left % 60].map((n) => String(n).padStart(2, '0')).join(':');
+      timer.querySelector('.left').textContent = left <= 0 ? 'The wait is over.' : `${hours ? `${hours}:` : ''}${clock} left`;
+    }
+  }
+  setInterval(ticking, 1000);
+
+  // The plan appears at once as far as it is thought, and grows one step at a time.
+  function deepen() {
+    const link = document.querySelector('a[data-deepen]');
+    if (!link) return;
+    const url = link.href;
+    inTurn(async () => {
+      const answer = await fetch(url);
+      if (!answer.ok || document.querySelector('a[data-deepen]')?.href !== url) return;
+      const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html').getElementById('work');
+      if (fresh) { Alpine.morph(work(), fresh.outerHTML, options); deepen(); }
+    });
   }
 
   // On a narrow screen the parts of a page lie beside each other: the one shown must be in sight.
@@ -249,6 +276,8 @@
       },
     }));
 
+    Alpine.data('printer', () => ({ print() { window.print(); } }));
+
     Alpine.data('brief', () => ({
       said: '',
       async copy() {
@@ -263,5 +292,5 @@
       print() { window.print(); },
     }));
   });
-  document.addEventListener('DOMContentLoaded', () => { dates(); inSight(); listen(); });
+  document.addEventListener('DOMContentLoaded', () => { dates(); ticking(); inSight(); listen(); deepen(); });
 })();

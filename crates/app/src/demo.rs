@@ -210,7 +210,11 @@ fn read_step(knowledge: &Knowledge, pictures: &[Uuid], step: &str) -> Result<(Du
         "fix" => {
             let fix = word()?;
             let id = knowledge.fix_id(&fix).context("unknown fix")?;
-            Event::Fixed { minutes: minutes.min(knowledge.fix(id).work.minutes + 5.0), money: knowledge.fix(id).work.money, fix }
+            let work = &knowledge.fix(id).work;
+            let values = rest(words);
+            let mut values = values.split('|').map(str::trim).filter(|v| !v.is_empty()).map(str::to_string);
+            let (before, after) = (values.next(), values.next());
+            Event::Fixed { minutes: minutes.min(work.minutes + 5.0), money: work.money, fix, before, after }
         }
         "print" => {
             let result = TryResult::from_id(&word()?).context("unknown result")?;

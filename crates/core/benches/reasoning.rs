@@ -1,11 +1,11 @@
 //! What each bench stands for: `rank` is one re-rank with pairs, as after each answer; `plan_one_level` and `plan` (two
-//! levels) are plans without previews; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
+//! levels) are plans without previews; `course` follows the advice to its end; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use std::hint::black_box;
 use suspect_core::case::{file, report};
 use suspect_core::knowledge::Knowledge;
-use suspect_core::planning::{Present, Workshop, outline};
+use suspect_core::planning::{Present, Workshop, course, outline};
 use suspect_core::ranking;
 
 /// A case with twelve findings in the trouble "too little plastic".
@@ -29,6 +29,10 @@ fn reasoning(c: &mut Criterion) {
         b.iter(|| outline(&knowledge, black_box(&facts), &line_up.posterior, &one_level, Present::default(), &[]))
     });
     c.bench_function("plan", |b| b.iter(|| outline(&knowledge, black_box(&facts), &line_up.posterior, &workshop, Present::default(), &[])));
+    let planned = outline(&knowledge, &facts, &line_up.posterior, &workshop, Present::default(), &[]);
+    c.bench_function("course", |b| {
+        b.iter(|| course(&knowledge, black_box(&facts), &line_up.posterior, &workshop, Present::default(), &planned, 4))
+    });
     c.bench_function("report", |b| b.iter(|| report::line_up(&knowledge, black_box(&facts), report::Mode::Full)));
 }
 

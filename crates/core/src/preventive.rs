@@ -13,11 +13,11 @@ const STRENGTHS: [f64; 3] = [40.0, 20.0, 10.0];
 /// A case counts half after so many days.
 const HALF_LIFE: f64 = 365.0;
 /// Chance that a print goes wrong at all: at its start, and for each hour, as a workshop's first guess.
-const AT_START: f64 = 0.06;
-const PER_HOUR: f64 = 0.006;
+const AT_START: f64 = 0.10;
+const PER_HOUR: f64 = 0.008;
 const AT_MOST: f64 = 0.6;
 /// Minutes of a person that a failure costs beside the print itself: clearing up, finding out, starting again.
-const CLEARING_UP: f64 = 45.0;
+const CLEARING_UP: f64 = 60.0;
 
 /// A closed case, as far as it teaches.
 #[derive(Debug, Clone)]
@@ -99,7 +99,8 @@ pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64
     rates
 }
 
-/// The shortest list for the risk: again and again the look that saves most, as long as one saves more than it costs.
+/// The shortest list for the risk: what is always done, then again and again the look that saves most, as long as
+/// one saves more than it costs.
 pub fn before(knowledge: &Knowledge, context: &Context, past: &[Past], job: Job, workshop: &Workshop) -> Before {
     let hours = job.hours.clamp(0.0, 1_000.0);
     let chance = (AT_START + PER_HOUR * hours).min(AT_MOST);
@@ -116,8 +117,10 @@ pub fn before(knowledge: &Knowledge, context: &Context, past: &[Past], job: Job,
         let open = (0..knowledge.precautions.len())
             .filter(|p| looks.iter().all(|l| l.precaution != *p))
             .filter(|p| knowledge.precautions[*p].needs.iter().all(|n| n.holds(context) != Some(false)));
-        let best = open.map(|p| (p, worth(p))).max_by(|a, b| a.1.0.total_cmp(&b.1.0).then(b.0.cmp(&a.0)));
-        let Some((p, (saves, finds))) = best.filter(|(_, (saves, _))| *saves > 0.0) else { break };
+        // What is always done comes first: it takes its share before anything else is weighed.
+        let rank = |p: usize, saves: f64| if knowledge.precautions[p].always { f64::INFINITY } else { saves };
+        let best = open.map(|p| (p, worth(p))).max_by(|a, b| rank(a.0, a.1.0).total_cmp(&rank(b.0, b.1.0)).then(b.0.cmp(&a.0)));
+        let Some((p, (saves, finds))) = best.filter(|(p, (saves, _))| rank(*p, *saves) > 0.0) else { break };
         let mut because: Vec<(f64, CauseId)> = knowledge.precautions[p].catches.iter().map(|(c, chance)| (risk[c.at()] * chance, *c)).collect();
         because.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
         let struck = |c: CauseId| past.iter().filter(|x| x.same_machine && x.cause == c).count();

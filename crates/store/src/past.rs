@@ -8,6 +8,7 @@ use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, Condition, Entity
 use suspect_core::case;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::similar::Answers;
+use time::OffsetDateTime;
 use uuid::Uuid;
 
 /// Closed cases looked at when similar ones are sought: the latest.
@@ -34,6 +35,19 @@ pub struct PastCase {
     pub answers: Answers,
 }
 
+/// What a closed case teaches about its cause.
+#[derive(Debug, Clone)]
+pub struct ClosedCause {
+    /// Machine.
+    pub machine: Uuid,
+    /// The cause it was.
+    pub cause: String,
+    /// How it ended.
+    pub outcome: String,
+    /// When.
+    pub closed_at: OffsetDateTime,
+}
+
 impl Store {
     /// The latest case of a machine other than `besides`, by when it was opened.
     ///
@@ -46,6 +60,45 @@ impl Store {
         }
         let row = query.order_by_desc(case_summary::Column::OpenedAt).order_by_desc(case_summary::Column::Number).one(&self.db).await?;
         Ok(row.map(|r| r.case_id))
+    }
+
+    /// The latest case of a machine, other than `besides`, that ended fixed and verified.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn last_good_case_of(&self, machine: Uuid, besides: Uuid) -> Result<Option<crate::cases::CaseRow>, StoreError> {
+        let row = case_summary::Entity::find()
+            .filter(case_summary::Column::MachineId.eq(machine))
+            .filter(case_summary::Column::CaseId.ne(besides))
+            .filter(case_summary::Column::Outcome.eq("fixed-and-verified"))
+            .order_by_desc(case_summary::Column::ClosedAt)
+            .one(&self.db)
+            .await?;
+        Ok(row.map(Into::into))
+    }
+
+    /// Closed cases that name a cause: which, how each ended, when, on which machine; the latest of them.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn closed_causes(&self) -> Result<Vec<ClosedCause>, StoreError> {
+        let rows: Vec<(Uuid, Option<String>, Option<String>, Option<OffsetDateTime>)> = case_summary::Entity::find()
+            .select_only()
+            .column(case_summary::Column::MachineId)
+            .column(case_summary::Column::Cause)
+            .column(case_summary::Column::Outcome)
+            .column(case_summary::Column::ClosedAt)
+            .filter(case_summary::Column::Status.eq("resolved"))
+            .filter(case_summary::Column::Cause.is_not_null())
+            .order_by_desc(case_summary::Column::ClosedAt)
+            .limit(LOOKED_AT)
+            .into_tuple()
+            .all(&self.db)
+            .await?;
+        let closed = |(machine, cause, outcome, closed_at): (Uuid, Option<String>, Option<String>, Option<OffsetDateTime>)| {
+            Some(ClosedCause { machine, cause: cause?, outcome: outcome?, closed_at: closed_at? })
+        };
+        Ok(rows.into_iter().filter_map(closed).collect())
     }
 
     /// Closed cases that name a cause and share one of some answers, latest first.

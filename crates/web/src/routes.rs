@@ -1,7 +1,10 @@
 //! Every route.
 
 use crate::pages::handbook::{checks, fixes, search, signs, words};
-use crate::pages::{brief, case, check, close, facts, fix, floor, help, intake, machine, new_case, pictures, records, stop, suspect};
+use crate::pages::{
+    before, brief, case, check, close, course, doing, facts, fix, floor, help, intake, machine, new_case, pictures, records, stop, stuck,
+    suspect, tag, workshop,
+};
 use crate::state::AppState;
 use crate::{assets, live, page_error, protection};
 use axum::Router;
@@ -19,6 +22,8 @@ pub fn router(state: AppState) -> Router {
         .route("/", get(floor::show))
         .route("/machines/new", get(machine::form))
         .route("/machines", post(machine::add))
+        .route("/machines/{id}/before", get(before::show))
+        .route("/workshop", get(workshop::show).post(workshop::set))
         .route("/cases/new", get(new_case::form))
         .route("/cases", post(new_case::open))
         .route("/cases/{id}", get(case::show))
@@ -52,8 +57,17 @@ pub fn router(state: AppState) -> Router {
         .route("/cases/{id}/clear", post(facts::clear_part))
         .route("/cases/{id}/check/{check}", get(check::show).post(check::record))
         .route("/cases/{id}/fix/{fix}", get(fix::show).post(fix::record))
+        .route("/cases/{id}/plan", get(course::show))
+        .route("/cases/{id}/stuck", get(stuck::show))
+        .route("/cases/{id}/timer", post(doing::timer))
+        .route("/cases/{id}/parts", post(doing::parts))
+        .route("/cases/{id}/aside", post(doing::aside))
+        .route("/cases/{id}/take-up", post(doing::take_up))
+        .route("/cases/{id}/put-back", post(doing::put_back))
+        .route("/cases/{id}/leave", post(doing::leave))
         .route("/cases/{id}/verify", get(fix::verify).post(fix::printed))
         .route("/cases/{id}/stop/{stop}", get(stop::show).post(stop::clear))
+        .route("/cases/{id}/stop/{stop}/tag", get(tag::show))
         .route("/cases/{id}/close", get(close::form).post(close::close))
         .route("/cases/{id}/reopen", post(close::reopen))
         .route("/records", get(records::show))

@@ -4,7 +4,6 @@ use crate::live::Live;
 use std::sync::Arc;
 use suspect_core::intake::Matcher;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::planning::Workshop;
 use suspect_core::search::Index;
 use suspect_store::Store;
 use time::OffsetDateTime;
@@ -22,8 +21,6 @@ pub struct AppState {
     pub matcher: Arc<Matcher>,
     /// What this process heard of cases that changed.
     pub live: Live,
-    /// The workshop's settings for counting minutes.
-    pub workshop: Arc<Workshop>,
     clock: fn() -> OffsetDateTime,
 }
 
@@ -38,7 +35,6 @@ impl AppState {
             index,
             matcher,
             live: Live::default(),
-            workshop: Arc::new(Workshop::default()),
             clock: OffsetDateTime::now_utc,
         }
     }

@@ -13,9 +13,15 @@ pub const FIXES: &str = "/handbook/fixes";
 pub const CAUTIONS: &str = "/handbook/cautions";
 pub const MATERIALS: &str = "/handbook/materials";
 pub const WORDS: &str = "/handbook/words";
+pub const WORKSHOP: &str = "/workshop";
 
 pub fn new_case_on(machine: Uuid) -> String {
     format!("{NEW_CASE}?machine={machine}")
+}
+
+/// What to look at before a print on a machine.
+pub fn before(machine: Uuid) -> String {
+    format!("/machines/{machine}/before")
 }
 
 pub fn case(id: Uuid) -> String {

@@ -24,8 +24,9 @@ pub fn analyse(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
 }
 
 /// Follows the advice of a ranked case to its end, shown `depth` steps deep.
-pub fn follow(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp, workshop: &Workshop, depth: usize) -> Course {
-    course(knowledge, &case.facts, &line_up.posterior, &own(case, workshop), case.present, &case.held(), depth)
+pub fn follow(knowledge: &Knowledge, case: &CaseState, analysis: &Analysis, workshop: &Workshop, depth: usize) -> Course {
+    let posterior = &analysis.line_up.posterior;
+    course(knowledge, &case.facts, posterior, &own(case, workshop), case.present, &analysis.plan, depth)
 }
 
 /// The workshop's settings with what this case put off.

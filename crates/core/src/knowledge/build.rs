@@ -467,7 +467,7 @@ impl Builder<'_> {
         }
         let cautions = raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
         let needs = self.conditions(entry, "needs", &raw.needs);
-        Precaution { id: entry.id.clone(), text: raw.text.clone(), minutes: raw.seconds / 60.0, catches, cautions, needs }
+        Precaution { id: entry.id.clone(), text: raw.text.clone(), minutes: raw.seconds / 60.0, catches, always: raw.always, cautions, needs }
     }
 
     fn term(&mut self, entry: &Entry<raw::Term>) -> Term {

@@ -203,6 +203,9 @@ pub struct Precaution {
     pub seconds: f64,
     /// Suspects it finds out, and how surely.
     pub catches: BTreeMap<String, Strength>,
+    /// Done whatever it saves, for safety's sake.
+    #[serde(default)]
+    pub always: bool,
     #[serde(default)]
     pub cautions: Vec<String>,
     #[serde(default)]

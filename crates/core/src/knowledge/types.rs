@@ -341,6 +341,8 @@ pub struct Precaution {
     pub minutes: f64,
     /// Causes it finds out, each with the chance that it does.
     pub catches: Vec<(CauseId, f64)>,
+    /// Done whatever it saves, for safety's sake.
+    pub always: bool,
     /// Cautions to read before it, by index.
     pub cautions: Vec<usize>,
     /// Conditions of the context under which it makes sense.

@@ -4,7 +4,7 @@ use super::look_ahead::{LookAhead, Situation};
 use super::network::Network;
 use super::open::Out;
 use super::workshop::Workshop;
-use super::{Action, Present, outline};
+use super::{Action, Plan, Present};
 use crate::evidence::Facts;
 use crate::knowledge::{CheckId, FixId, Knowledge};
 use crate::ranking::Posterior;
@@ -68,19 +68,18 @@ impl Course {
     }
 }
 
-/// Follows the advice from a ranked case. The tree is kept `depth` steps deep; the chances look further.
+/// Follows the advice of a plan from a ranked case. The tree is kept `depth` steps deep; the chances look further.
 pub fn course(
     knowledge: &Knowledge,
     facts: &Facts,
     posterior: &Posterior,
     workshop: &Workshop,
     present: Present,
-    stops: &[usize],
+    plan: &Plan,
     depth: usize,
 ) -> Course {
-    let plan = outline(knowledge, facts, posterior, workshop, present, stops);
     let none = Course { first: None, expected_minutes: plan.expected_minutes, cures: Vec::new() };
-    let Some(first) = plan.steps.first().filter(|_| stops.is_empty()) else { return none };
+    let Some(first) = plan.steps.first().filter(|_| plan.stops.is_empty()) else { return none };
     let out = Out::of(knowledge, facts, workshop);
     let network = Network::new(knowledge, posterior, workshop, &out.checks);
     let here = Situation::start(&network, present, out);

@@ -135,7 +135,7 @@ impl<'a> LookAhead<'a> {
         let fixes = promising.into_iter().take(fixes).map(|x| Action::Fix(FixId(x as u16)));
         let (mut best, mut least) = (Action::GiveUp, self.network.give_up * here.total());
         for action in checks.iter().map(|c| Action::Check(*c)).chain(fixes).filter(|a| !self.out(*a, here)).collect::<Vec<_>>() {
-            let value = self.worth(here, action, &[]).value;
+            let value = self.worth_within(here, action, &[], least).value;
             if value < least - TIE {
                 (best, least) = (action, value);
             }
@@ -145,9 +145,14 @@ impl<'a> LookAhead<'a> {
 
     /// What a step is worth when after it only fixes follow, or one of `then` and after that fixes.
     pub fn worth(&mut self, here: &Situation, action: Action, then: &[Action]) -> Worth {
+        self.worth_within(here, action, then, f64::INFINITY)
+    }
+
+    /// The same, given up as infinite once it is known to cost `limit` or more.
+    fn worth_within(&mut self, here: &Situation, action: Action, then: &[Action], limit: f64) -> Worth {
         let total = here.total();
         match action {
-            Action::Check(check) => self.check(here, check, total, then),
+            Action::Check(check) => self.check(here, check, total, then, limit),
             Action::Fix(fix) => {
                 let (cures, after) = here.after_fix(self.network, fix);
                 Worth { value: self.network.cost(fix, here.present).counted * total + self.best(&after, then), cures }
@@ -157,17 +162,26 @@ impl<'a> LookAhead<'a> {
         }
     }
 
-    fn check(&mut self, here: &Situation, check: CheckId, total: f64, then: &[Action]) -> Worth {
-        let Some(test) = self.network.test(check) else { return Worth { value: f64::INFINITY, cures: 0.0 } };
+    fn check(&mut self, here: &Situation, check: CheckId, total: f64, then: &[Action], limit: f64) -> Worth {
+        const BEYOND: Worth = Worth { value: f64::INFINITY, cures: 0.0 };
+        let Some(test) = self.network.test(check) else { return BEYOND };
         let cost = test.costs[here.present.at()];
         let mut after = here.after_check(check, test);
         let mut worth = Worth { value: cost.counted * total, cures: 0.0 };
+        // Whatever is seen, all that is still at fault pays for one fix at least.
+        let at_least = if test.ends.is_empty() { self.network.least_to_pay(&here.mass, total) } else { 0.0 };
+        if worth.value + at_least >= limit {
+            return BEYOND;
+        }
         for (state, column) in test.outcomes.iter().enumerate() {
             after.observe(&here.mass, column);
             if test.ends.contains(&state) {
                 worth.cures += after.total();
             } else {
                 worth.value += self.best(&after, then);
+                if worth.value >= limit {
+                    return BEYOND;
+                }
             }
         }
         worth
@@ -181,7 +195,7 @@ impl<'a> LookAhead<'a> {
         }
         for step in then {
             if !self.out(*step, here) {
-                best = best.min(self.worth(here, *step, &[]).value);
+                best = best.min(self.worth_within(here, *step, &[], best).value);
             }
         }
         best

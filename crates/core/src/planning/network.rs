@@ -56,6 +56,8 @@ pub struct Network {
     useful: Vec<usize>,
     /// Counted minutes of giving up.
     pub give_up: f64,
+    /// Counted minutes of the cheapest fix, or of giving up where that is less.
+    cheapest: f64,
 }
 
 /// Which fixes are out of the question: already done, forbidden, tools missing.
@@ -111,7 +113,8 @@ impl Network {
         let slots: Vec<Slot> = hypotheses.iter().map(slot).collect();
         let per_minute = costs.iter().map(|row| row.iter().map(|c| 1.0 / c.counted).collect()).collect();
         let fixes = costs.first().map_or(0, Vec::len);
-        let mut network = Self { slots, mass, touches: Vec::new(), tests, costs, per_minute, useful: Vec::new(), give_up };
+        let cheapest = costs.iter().flatten().map(|c| c.counted).fold(give_up, f64::min);
+        let mut network = Self { slots, mass, touches: Vec::new(), tests, costs, per_minute, useful: Vec::new(), give_up, cheapest };
         network.touches = (0..fixes).map(|x| network.touching(FixId(x as u16), &cure)).collect();
         network.useful = (0..fixes).filter(|x| !network.touches[*x].is_empty()).collect();
         network
@@ -205,6 +208,11 @@ impl Network {
             mass[*slot] += delta;
         }
         cured
+    }
+
+    /// Counted minutes that no plan falls below: nobody listed gives up in the end, all others pay for one fix.
+    pub(super) fn least_to_pay(&self, mass: &[f64], total: f64) -> f64 {
+        self.give_up * mass[0] + self.cheapest * (total - mass[0])
     }
 
     /// What a fix costs from a machine state.

@@ -56,7 +56,7 @@ pub struct Brief {
 /// Gathers the brief of a case.
 pub fn brief(state: &AppState, case: &Opened) -> Brief {
     let k = &state.knowledge;
-    let analysis = analyse(k, &case.state, &state.workshop);
+    let analysis = analyse(k, &case.state, &case.workshop);
     let facts = &case.state.facts;
     let phrases = |section: Section, absent: bool| -> Vec<String> {
         let of_section = facts.findings.iter().filter(|(f, _)| k.finding(**f).section == section);

@@ -1,10 +1,14 @@
 //! The case: line-up, ledger of the chosen suspect, next step, history, cost so far.
 
 use super::help::{Hearsay, hearsay};
+use super::course::{Outlook, outlook};
+use super::doing::aside_words;
+use super::guide::{TimerView, timers, work_name};
 use super::history::{HistoryLine, history, last_entry};
 use super::line_up::{LineUpView, view};
 use super::pictures::{PictureCard, cards};
 use super::recording::outcome_words;
+use super::stuck::why_words;
 use super::work::{self, OutcomeRow, WorkView};
 use super::{Link, Opened, Page, opened};
 use crate::state::AppState;
@@ -13,7 +17,7 @@ use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_core::case::{Analysis, Status, analyse, replay};
+use suspect_core::case::{Analysis, Status, analyse, follow, replay};
 use suspect_core::evidence::Source;
 use suspect_core::knowledge::CauseId;
 use suspect_core::planning::Action;
@@ -50,6 +54,8 @@ struct Ledger {
 
 enum NextKind {
     Check { outcomes: Vec<OutcomeRow> },
+    /// Another case locks the machine.
+    Elsewhere,
     Fix { cures: String },
     Stop,
     GiveUp,
@@ -60,6 +66,8 @@ enum NextKind {
 
 struct NextStep {
     kind: NextKind,
+    /// `check/…` or `fix/…`; empty for what cannot be put off.
+    work_id: String,
     href: String,
     action: String,
     plain: String,
@@ -85,6 +93,17 @@ struct CasePage {
     seq: u32,
     closed: Option<Closed>,
     stops: Vec<Link>,
+    stuck: Option<String>,
+    stuck_href: String,
+    resting: Option<String>,
+    outlook: Option<Outlook>,
+    plan_href: String,
+    together: Option<Together>,
+    timers: Vec<TimerView>,
+    parts_out: Vec<String>,
+    set_aside: Vec<AsideView>,
+    aside_action: String,
+    take_up_action: String,
     ordinary: Option<Ordinary>,
     line_up: LineUpView,
     ledger: Option<Ledger>,
@@ -107,6 +126,19 @@ struct CasePage {
     close_href: String,
 }
 
+/// Checks that need the machine in the state the first one brings it into.
+struct Together {
+    words: String,
+    checks: Vec<Link>,
+}
+
+/// A step that is not done now.
+struct AsideView {
+    work: String,
+    name: String,
+    why: &'static str,
+}
+
 /// The leader is no fault but how the process looks.
 struct Ordinary {
     name: Link,
@@ -125,7 +157,7 @@ struct Closed {
 /// `GET /cases/{id}?suspect=…`
 pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
     let case = opened(&state, &id).await?;
-    let analysis = analyse(&state.knowledge, &case.state, &state.workshop);
+    let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
     let before = before_last(&state, &case);
     let chosen = query
         .get("suspect")
@@ -136,6 +168,9 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
     let line_up =
         view(&state.knowledge, &analysis.line_up, before.as_ref(), chosen_id.as_deref(), |cause| urls::case_suspect(case.id, cause));
     let next = next_step(&state, &case, &analysis);
+    let planning = matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. });
+    let course = planning.then(|| follow(&state.knowledge, &case.state, &analysis, &case.workshop, 1));
+    let open = matches!(case.state.status, Status::Open) && case.state.held().is_empty();
     let page = CasePage {
         place: "case",
         label: show::case_label(case.row.number),
@@ -145,6 +180,17 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         seq: case.state.last_seq,
         closed: closed(&state, &case),
         stops: stops(&state, &case),
+        stuck: why_words(&state, &case).filter(|_| open),
+        stuck_href: urls::in_case(case.id, "stuck"),
+        resting: case.state.resting.clone().filter(|_| !case.state.resolved()),
+        outlook: course.as_ref().map(|c| outlook(&state, &analysis, c)),
+        plan_href: urls::in_case(case.id, "plan"),
+        together: together(&state, &case, &analysis).filter(|_| planning),
+        timers: timers(&state, &case),
+        parts_out: case.state.parts_out.iter().map(|(_, part)| part.clone()).collect(),
+        set_aside: set_aside(&state, &case),
+        aside_action: urls::in_case(case.id, "aside"),
+        take_up_action: urls::in_case(case.id, "take-up"),
         ordinary: ordinary(&state, &case, &analysis),
         ledger: chosen.and_then(|c| ledger(&state, &case, &analysis, c)),
         others: if matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. } | NextKind::GiveUp) {
@@ -157,7 +203,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         last_entry: last_entry(&case),
         spent: show::minutes(case.state.minutes),
         to_go: match case.state.status {
-            Status::Open if case.state.stops.is_empty() => show::minutes(analysis.plan.expected_minutes),
+            Status::Open if case.state.held().is_empty() => show::minutes(analysis.plan.expected_minutes),
             Status::Open => "locked".into(),
             _ => "–".into(),
         },
@@ -180,7 +226,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
 /// Says why nothing need be done while an ordinary trait leads an open case.
 fn ordinary(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Ordinary> {
     let leader = state.knowledge.cause(analysis.line_up.leader()?.cause);
-    let open = matches!(case.state.status, Status::Open) && case.state.stops.is_empty();
+    let open = matches!(case.state.status, Status::Open) && case.state.held().is_empty();
     (open && leader.family == "normal").then(|| Ordinary {
         name: Link { href: urls::suspect(&leader.id), name: leader.name.clone() },
         why: leader.mechanism.clone(),
@@ -197,6 +243,28 @@ pub fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::rank
         return None;
     }
     Some(rank(&state.knowledge, &replay(&state.knowledge, &earlier).facts))
+}
+
+/// "While it is hot": what else is worth a look then.
+fn together(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Together> {
+    let k = &state.knowledge;
+    let first = analysis.plan.steps.first()?.action.work(k)?;
+    let checks = analysis.plan.together.iter().map(|c| Link {
+        href: urls::in_case(case.id, &format!("check/{}", k.check_name(*c))),
+        name: k.check(*c).work.name.clone(),
+    });
+    let checks: Vec<Link> = checks.collect();
+    let words: Vec<&str> = first.state_words.iter().map(String::as_str).collect();
+    (!checks.is_empty()).then(|| Together { words: words.join(" and "), checks })
+}
+
+fn set_aside(state: &AppState, case: &Opened) -> Vec<AsideView> {
+    let view = |(work, why): (&String, &suspect_core::case::Aside)| AsideView {
+        work: work.clone(),
+        name: work_name(state, work),
+        why: aside_words(*why),
+    };
+    if case.state.resolved() { Vec::new() } else { case.state.set_aside.iter().map(view).collect() }
 }
 
 fn resolved_cause(state: &AppState, case: &Opened) -> Option<CauseId> {
@@ -362,10 +430,22 @@ fn why_not(state: &AppState, analysis: &Analysis, cause: CauseId) -> Option<Stri
 
 fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
     let k = &state.knowledge;
-    let plain_step = |kind, href: String, plain: String, work| NextStep { kind, action: href.clone(), href, plain, saves: None, work };
+    let plain_step = |kind, href: String, plain: String, work| NextStep {
+        kind,
+        work_id: String::new(),
+        action: href.clone(),
+        href,
+        plain,
+        saves: None,
+        work,
+    };
     if let Some(stop) = case.state.stops.first().map(|s| &k.stops[*s]) {
         let href = urls::in_case(case.id, &format!("stop/{}", stop.id));
         return plain_step(NextKind::Stop, href, stop.why.clone(), Some(work::view(state, &case.state.facts, &stop.work)));
+    }
+    if let (Some(lock), false) = (&case.state.locked_by, case.state.resolved()) {
+        let words = format!("{}: {}", show::case_label(lock.number), show::lower_first(&k.stops[lock.stop].name));
+        return plain_step(NextKind::Elsewhere, format!("{}/{}", urls::CASES, lock.case), words, None);
     }
     match case.state.status {
         Status::Resolved(_) => return plain_step(NextKind::Done, String::new(), String::new(), None),
@@ -393,6 +473,7 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
             let href = urls::in_case(case.id, &format!("check/{}", finding.id));
             NextStep {
                 kind: NextKind::Check { outcomes: work::outcome_rows(state, check.finding, &step.outcomes) },
+                work_id: format!("check/{}", finding.id),
                 action: href.clone(),
                 href,
                 plain: show::sentence(&finding.plain),
@@ -403,12 +484,10 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
         Action::Fix(x) => {
             let fix = k.fix(x);
             let href = urls::in_case(case.id, &format!("fix/{}", fix.id));
-            plain_step(
-                NextKind::Fix { cures: show::percent(step.cures) },
-                href,
-                fix.work.steps.first().map(|s| s.text.clone()).unwrap_or_default(),
-                Some(work::view(state, &case.state.facts, &fix.work)),
-            )
+            let plain = fix.work.steps.first().map(|s| s.text.clone()).unwrap_or_default();
+            let work = Some(work::view(state, &case.state.facts, &fix.work));
+            let own = plain_step(NextKind::Fix { cures: show::percent(step.cures) }, href, plain, work);
+            NextStep { work_id: format!("fix/{}", fix.id), ..own }
         }
         Action::GiveUp | Action::ClearStop(_) => plain_step(
             NextKind::GiveUp,

@@ -1,5 +1,7 @@
 //! A fix: one change, then its proof by printing.
 
+use super::check::asked_step;
+use super::guide::{GuideView, TimerView, guide, timers};
 use super::recording::{Recorded, record as append, result_words};
 use super::work::{self, WorkView};
 use super::{Opened, Page, opened};
@@ -8,16 +10,28 @@ use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
-use axum::extract::{Path, State};
+use axum::extract::{Path, Query, State};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Response};
+use std::collections::BTreeMap;
 use suspect_core::case::{Event, Status};
+use suspect_core::doing;
 use suspect_core::knowledge::{Fix, FixId, FixKind, TryResult};
+use suspect_core::ranking::rank;
 
 struct Mends {
     name: String,
     href: String,
     chance: String,
+}
+
+/// A rung of the ladder: easy way, involved way, work-around.
+struct RungView {
+    name: String,
+    href: String,
+    reason: String,
+    here: bool,
+    tried: bool,
 }
 
 #[derive(Template)]
@@ -28,14 +42,23 @@ struct FixPage {
     title: String,
     case_href: String,
     action: String,
+    aside_action: String,
     seq: u32,
     kind: &'static str,
     work: WorkView,
+    guide: GuideView,
     mends: Vec<Mends>,
+    ladder_of: String,
+    ladder: Vec<RungView>,
     may_bring: Vec<String>,
     verify: String,
+    verify_takes: String,
+    look_for: Vec<String>,
     warranty: String,
     school: String,
+    changes: String,
+    before: String,
+    after: String,
     minutes: String,
     money: String,
     errors: Errors,
@@ -59,6 +82,12 @@ struct VerifyPage {
     seq: u32,
     fix: String,
     verify: String,
+    look_for: Vec<String>,
+    waiting: String,
+    wait: String,
+    timer: Option<TimerView>,
+    timer_action: String,
+    parts_out: Vec<String>,
     may_bring: Vec<String>,
     results: Vec<ResultRow>,
     minutes: String,
@@ -74,8 +103,10 @@ fn may_bring(state: &AppState, fix: &Fix) -> Vec<String> {
     fix.may_bring.iter().map(|f| state.knowledge.finding(*f).plain.clone()).collect()
 }
 
-fn page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, errors: Errors) -> Result<String, PageError> {
+fn page(state: &AppState, case: &Opened, id: FixId, step: usize, fields: &Fields, errors: Errors) -> Result<String, PageError> {
     let fix = state.knowledge.fix(id);
+    let (ladder_of, ladder) = ladder(state, case, id);
+    let work_id = format!("fix/{}", fix.id);
     let work = work::view(state, &case.state.facts, &fix.work);
     let mends = fix.cures.iter().map(|(c, p)| {
         let cause = state.knowledge.cause(*c);
@@ -88,7 +119,16 @@ fn page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, errors: Err
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, &format!("fix/{}", fix.id)),
         seq: if fields.0.is_empty() { case.state.last_seq } else { fields.seq() },
+        aside_action: urls::in_case(case.id, "aside"),
         kind: kind_words(fix.kind),
+        guide: guide(state, case, &work_id, &fix.work, step),
+        ladder_of,
+        ladder,
+        verify_takes: format!("{}, {}", show::minutes(fix.verify_minutes + fix.verify_waiting), show::grams(fix.verify_grams)),
+        look_for: look_for_words(state, case, id),
+        before: fields.given("before").map_or_else(|| value_now(case, &fix.changes), str::to_string),
+        after: fields.get("after").to_string(),
+        changes: fix.changes.clone(),
         mends: mends.collect(),
         may_bring: may_bring(state, fix),
         verify: fix.verify.clone(),
@@ -103,14 +143,47 @@ fn page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, errors: Err
     Ok(page.render()?)
 }
 
-/// `GET /cases/{id}/fix/{fix}`
-pub async fn show(State(state): State<AppState>, Path((id, fix)): Path<(String, String)>) -> Page {
+/// The value a fix is about to change, where the case knows it as a number.
+fn value_now(case: &Opened, changes: &str) -> String {
+    let known = case.state.facts.settings.known().find(|(n, _)| n.plain == changes);
+    known.map_or_else(String::new, |(n, v)| format!("{} {}", show::number(v), n.unit).trim_end().to_string())
+}
+
+/// The ways to mend the likeliest suspect that this fix mends.
+fn ladder(state: &AppState, case: &Opened, fix: FixId) -> (String, Vec<RungView>) {
+    let k = &state.knowledge;
+    let Some((cause, rungs)) = doing::ladder(k, &case.state.facts, &rank(k, &case.state.facts), fix) else {
+        return (String::new(), Vec::new());
+    };
+    let view = |r: doing::Rung| RungView {
+        name: k.fix(r.fix).work.name.clone(),
+        href: urls::in_case(case.id, &format!("fix/{}", k.fix(r.fix).id)),
+        reason: r.reason,
+        here: r.fix == fix,
+        tried: r.tried,
+    };
+    (show::lower_first(&k.cause(cause).name), rungs.into_iter().map(view).collect())
+}
+
+/// What to look at on the print that proves a fix.
+fn look_for_words(state: &AppState, case: &Opened, fix: FixId) -> Vec<String> {
+    let k = &state.knowledge;
+    let facts = &case.state.facts;
+    doing::look_for(k, facts, fix).into_iter().map(|f| facts.findings[&f].answer.phrase(k, f)).collect()
+}
+
+/// `GET /cases/{id}/fix/{fix}?step=…`
+pub async fn show(
+    State(state): State<AppState>,
+    Path((id, fix)): Path<(String, String)>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
     let case = opened(&state, &id).await?;
     let fix = find(&state, &fix)?;
     if let Some(stop) = super::check::locked_for_fixes(&state, &case) {
         return Err(stop);
     }
-    Ok(Html(page(&state, &case, fix, &Fields::default(), Errors::new())?))
+    Ok(Html(page(&state, &case, fix, asked_step(&query), &Fields::default(), Errors::new())?))
 }
 
 /// Reads amounts; what is no number goes to `errors`.
@@ -130,7 +203,8 @@ pub async fn record(State(state): State<AppState>, Path((id, fix)): Path<(String
     let minutes = amount(&fields, "minutes", work.minutes, &mut errors);
     let money = amount(&fields, "money", work.money, &mut errors);
     if errors.is_empty() {
-        let event = Event::Fixed { fix: fix.clone(), minutes, money };
+        let given = |name: &str| fields.given(name).map(str::to_string);
+        let event = Event::Fixed { fix: fix.clone(), minutes, money, before: given("before"), after: given("after") };
         let action = urls::in_case(case.id, &format!("fix/{fix}"));
         match append(&state, &case, &fields, &action, &[event], urls::in_case(case.id, "verify")).await? {
             Recorded::Done(response) => return Ok(response),
@@ -139,7 +213,7 @@ pub async fn record(State(state): State<AppState>, Path((id, fix)): Path<(String
             }
         }
     }
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&state, &case, id, &fields, errors)?)).into_response())
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&state, &case, id, 0, &fields, errors)?)).into_response())
 }
 
 fn verify_page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, errors: Errors) -> Result<String, PageError> {
@@ -153,6 +227,12 @@ fn verify_page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, erro
         seq: if fields.0.is_empty() { case.state.last_seq } else { fields.seq() },
         fix: fix.work.name.clone(),
         verify: fix.verify.clone(),
+        look_for: look_for_words(state, case, id),
+        waiting: show::minutes(fix.verify_waiting),
+        wait: show::number(fix.verify_waiting),
+        timer: timers(state, case).into_iter().find(|t| t.href == urls::in_case(case.id, "verify")),
+        timer_action: urls::in_case(case.id, "timer"),
+        parts_out: case.state.parts_out.iter().map(|(_, part)| part.clone()).collect(),
         may_bring: may_bring(state, fix),
         results: TryResult::ALL
             .iter()

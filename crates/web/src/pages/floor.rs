@@ -25,6 +25,7 @@ struct MachineCard {
     state: &'static str,
     state_words: String,
     new_case: String,
+    before: String,
     cases: Vec<OpenCase>,
 }
 
@@ -55,6 +56,7 @@ pub async fn show(State(state): State<AppState>) -> Page {
             MachineCard {
                 kind: kind(&machine.profile),
                 new_case: urls::new_case_on(machine.id),
+                before: urls::before(machine.id),
                 name: machine.name,
                 model: machine.model,
                 state: word,

@@ -1,12 +1,17 @@
 //! One file per page: route, view model and template stand together under the same name.
 
+pub mod before;
 pub mod brief;
 pub mod case;
 pub mod check;
+pub mod course;
+pub mod doing;
 pub mod close;
 pub mod facts;
 pub mod fix;
 pub mod floor;
+pub mod gauge;
+pub mod guide;
 pub mod handbook;
 pub mod help;
 pub mod history;
@@ -19,13 +24,17 @@ pub mod pictures;
 pub mod recording;
 pub mod records;
 pub mod stop;
+pub mod stuck;
 pub mod suspect;
+pub mod tag;
 pub mod work;
+pub mod workshop;
 
 use crate::page_error::PageError;
 use crate::state::AppState;
 use axum::response::Html;
 use suspect_core::case::{CaseState, Entry, replay};
+use suspect_core::planning::Workshop;
 use suspect_store::Uuid;
 use suspect_store::cases::CaseRow;
 
@@ -38,6 +47,8 @@ pub struct Opened {
     pub row: CaseRow,
     pub log: Vec<Entry>,
     pub state: CaseState,
+    /// The workshop's settings as they are now.
+    pub workshop: Workshop,
 }
 
 /// Reads a case. An address that is no identifier is simply no case.
@@ -45,8 +56,10 @@ pub async fn opened(state: &AppState, id: &str) -> Result<Opened, PageError> {
     let id: Uuid = id.parse().map_err(|_| PageError::NotFound("case"))?;
     let row = state.store.case_row(id).await?;
     let log = state.store.case_log(id).await?;
-    let case = replay(&state.knowledge, &log);
-    Ok(Opened { id, row, log, state: case })
+    let mut case = replay(&state.knowledge, &log);
+    case.locked_by = state.store.lock_of(&state.knowledge, row.machine_id, id).await?;
+    let (workshop, _) = state.store.workshop().await?;
+    Ok(Opened { id, row, log, state: case, workshop })
 }
 
 /// A named link with a word beside it.

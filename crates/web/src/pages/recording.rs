@@ -1,6 +1,7 @@
 //! Appending to a case from a form: the same answer to conflict and refusal on every page.
 
 use super::Opened;
+use super::guide::work_name;
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::state::AppState;
@@ -59,6 +60,10 @@ pub async fn record(
         Err(StoreError::Refused(refusal @ Refusal::Stopped { .. })) => {
             let Refusal::Stopped { stop, .. } = &refusal else { unreachable!("matched above") };
             Err(PageError::refused(&refusal, urls::in_case(case.id, &format!("stop/{stop}"))))
+        }
+        Err(StoreError::Refused(refusal @ Refusal::LockedElsewhere { .. })) => {
+            let Refusal::LockedElsewhere { case, .. } = &refusal else { unreachable!("matched above") };
+            Err(PageError::refused(&refusal, format!("{}/{case}", urls::CASES)))
         }
         Err(StoreError::Refused(refusal)) => Err(PageError::refused(&refusal, urls::case(case.id))),
         Err(other) => Err(other.into()),
@@ -134,7 +139,28 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
             let name = k.check_id(check).map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
             format!("{name}: {}", phrase(check, outcome).to_lowercase_first())
         }
+        Event::Gauged { check, readings, .. } => {
+            let name = k.check_id(check).map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
+            let read = readings.iter().map(|(input, values)| {
+                let number = suspect_core::measures::gauge(check).and_then(|g| g.input(input)).map(|i| &i.number);
+                let values: Vec<String> = values.iter().map(|v| show::number(*v)).collect();
+                number.map_or_else(|| values.join(" "), |n| format!("{} {} {}", n.plain, values.join(" "), n.unit).trim_end().to_string())
+            });
+            format!("{name}: read {}", read.collect::<Vec<_>>().join(", "))
+        }
+        Event::TimerSet { work, minutes, .. } => format!("Waiting {}: {}", show::minutes(*minutes), work_name(state, work).to_lowercase_first()),
+        Event::PartKept { part, back: false, .. } => format!("Taken off: {part}"),
+        Event::PartKept { part, back: true, .. } => format!("Back in its place: {part}"),
+        Event::SetAside { step, why, .. } => format!("{}: {}", work_name(state, step), super::doing::aside_words(*why)),
+        Event::TakenUp { step } => format!("Taken up again: {}", work_name(state, step).to_lowercase_first()),
+        Event::PutBack { fixed } => format!("Put back what entry {fixed} had changed"),
+        Event::LeftForLater { note } if note.is_empty() => "Left for another day".into(),
+        Event::LeftForLater { note } => format!("Left for another day: {note}"),
         Event::Tried { fix: id, result } => format!("Tried before: {}, {}", fix(id), result_words(*result)),
+        Event::Fixed { fix: id, before: Some(before), after, .. } => {
+            let after = after.as_ref().map_or_else(String::new, |a| format!(", now {a}"));
+            format!("Applied: {} (was {before}{after})", fix(id))
+        }
         Event::Fixed { fix: id, .. } => format!("Applied: {}", fix(id)),
         Event::Printed { result, .. } => format!("Proof by printing: {}", result_words(*result)),
         Event::Cleared { cause: id, .. } => format!("Found sound: {}", cause(id)),

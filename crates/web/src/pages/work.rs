@@ -13,6 +13,12 @@ pub struct CautionView {
     pub text: String,
 }
 
+/// Cautions by index, as they are read.
+pub fn cautions(state: &AppState, indices: &[usize]) -> Vec<CautionView> {
+    let of = |c: &usize| &state.knowledge.cautions[*c];
+    indices.iter().map(of).map(|c| CautionView { level: c.level.clone(), text: c.text.clone() }).collect()
+}
+
 /// A step's work.
 pub struct WorkView {
     pub name: String,
@@ -38,11 +44,7 @@ pub fn view(state: &AppState, facts: &Facts, work: &Work) -> WorkView {
         state: words.join(", "),
         minutes: work.minutes,
         money: work.money,
-        cautions: safety::cautions(&state.knowledge, facts, work)
-            .into_iter()
-            .map(|c| &state.knowledge.cautions[c])
-            .map(|c| CautionView { level: c.level.clone(), text: c.text.clone() })
-            .collect(),
+        cautions: cautions(state, &safety::cautions(&state.knowledge, facts, work)),
     }
 }
 
@@ -68,7 +70,7 @@ pub fn outcome_rows(state: &AppState, finding: FindingId, previews: &[Preview]) 
             then: if s.id == "cured" {
                 "then the case is solved".into()
             } else {
-                format!("then {} {}", k.cause(o.leader).name.to_lowercase(), show::percent(o.leader_probability))
+                format!("then {} {}", show::lower_first(&k.cause(o.leader).name), show::percent(o.leader_probability))
             },
         }
     };

@@ -101,7 +101,7 @@ pub async fn page(
     fields: &Fields,
     errors: &Errors,
 ) -> Result<String, PageError> {
-    let analysis = analyse(&state.knowledge, &case.state, &state.workshop);
+    let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
     let part = PARTS.iter().position(|(id, _)| *id == wanted).unwrap_or_else(|| first_part(state, case));
     let scene = Scene { state, case, analysis: &analysis, part: PARTS[part].0, at };
     let view = match scene.part {

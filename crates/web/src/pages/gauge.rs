@@ -1,0 +1,122 @@
+//! Outcomes read as numbers: fields with units, what follows from them, and how well each outcome fits.
+
+use super::Opened;
+use crate::form::{Errors, Fields};
+use crate::show;
+use crate::state::AppState;
+use suspect_core::evidence::Answer;
+use suspect_core::knowledge::FindingId;
+use suspect_core::measures::{Gauge, Input, Readings, Reckoned};
+
+/// One number asked for.
+pub struct InputView {
+    pub id: &'static str,
+    pub label: String,
+    pub unit: &'static str,
+    pub value: String,
+    pub several: bool,
+    pub error: Option<String>,
+}
+
+/// How well an outcome fits what was read.
+pub struct FitView {
+    pub phrase: String,
+    pub share: String,
+    pub width: f64,
+}
+
+/// What follows from the numbers, to be looked at before it is recorded.
+pub struct ReckonedView {
+    pub result: String,
+    pub lines: Vec<String>,
+    pub warnings: Vec<String>,
+    pub fits: Vec<FitView>,
+    pub notes: Vec<String>,
+}
+
+/// The fields of a gauge, and what was reckoned from them.
+pub struct GaugeView {
+    pub inputs: Vec<InputView>,
+    pub reckoned: Option<ReckonedView>,
+}
+
+/// What a form says: the readings, and what was converted.
+pub struct Given {
+    pub readings: Readings,
+    pub notes: Vec<String>,
+}
+
+/// Reads the fields. What is no number goes to `errors`, by input.
+pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
+    let mut given = Given { readings: Readings::new(), notes: Vec::new() };
+    for input in gauge.inputs {
+        let id = input.number.id;
+        for token in tokens(fields.get(id), input) {
+            match input.number.read(&token) {
+                Ok(reading) => {
+                    given.readings.entry(id.to_string()).or_default().push(reading.value);
+                    given.notes.extend(reading.note);
+                }
+                Err(e) => {
+                    errors.insert(id.to_string(), show::sentence(&e));
+                }
+            }
+        }
+    }
+    if errors.is_empty()
+        && let Err((field, message)) = gauge.accept(&given.readings)
+    {
+        errors.insert(field, show::sentence(&message));
+    }
+    given
+}
+
+/// Several readings stand in one field, parted by blanks or semicolons; a unit belongs to the number before it.
+fn tokens(text: &str, input: &Input) -> Vec<String> {
+    if input.readings == 1 {
+        return Some(text.trim().to_string()).filter(|t| !t.is_empty()).into_iter().collect();
+    }
+    let mut out: Vec<String> = Vec::new();
+    for word in text.split(|c: char| c.is_whitespace() || c == ';').filter(|w| !w.is_empty()) {
+        let number = word.starts_with(|c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.' | ','));
+        match out.last_mut() {
+            Some(last) if !number => *last = format!("{last} {word}"),
+            _ => out.push(word.to_string()),
+        }
+    }
+    out
+}
+
+/// The fields as they were sent, or as the case knows them.
+pub fn view(case: &Opened, gauge: &Gauge, fields: &Fields, errors: &Errors) -> GaugeView {
+    let sent = |id: &str| fields.0.iter().find(|(n, _)| n == id).map(|(_, v)| v.clone());
+    let known = |input: &Input| {
+        let setting = input.setting.and_then(|s| case.state.facts.settings.get(s));
+        setting.or(input.usual).map(show::number).unwrap_or_default()
+    };
+    let inputs = gauge.inputs.iter().map(|input| InputView {
+        id: input.number.id,
+        label: show::capital(input.number.plain),
+        unit: input.number.unit,
+        value: sent(input.number.id).unwrap_or_else(|| known(input)),
+        several: input.readings > 1,
+        error: errors.get(input.number.id).cloned(),
+    });
+    GaugeView { inputs: inputs.collect(), reckoned: None }
+}
+
+/// What was reckoned, as it is shown before it is recorded.
+pub fn reckoned(state: &AppState, case: &Opened, gauge: &Gauge, finding: FindingId, given: &Given) -> ReckonedView {
+    let k = &state.knowledge;
+    let Reckoned { result, lines, warnings, .. } = gauge.reckon(k, &case.state.facts, &given.readings);
+    let mut fits: Vec<FitView> = Vec::new();
+    if let Some(Answer::Read(weights)) = gauge.answer(k, &case.state.facts, finding, &given.readings) {
+        let mut states: Vec<(f64, &str)> = weights.iter().zip(&k.finding(finding).states).map(|(w, s)| (*w, s.phrase.as_str())).collect();
+        states.sort_by(|a, b| b.0.total_cmp(&a.0));
+        fits = states
+            .into_iter()
+            .map(|(w, phrase)| FitView { phrase: show::capital(phrase), share: show::percent(w), width: (w * 100.0).max(0.5) })
+            .collect();
+    }
+    ReckonedView { result, lines, warnings, fits, notes: given.notes.clone() }
+}

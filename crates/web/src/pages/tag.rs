@@ -1,0 +1,64 @@
+//! The tag of a locked machine: one A6 sheet to hang on it, with a code that leads to the case.
+
+use super::opened;
+use crate::page_error::PageError;
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Path, State};
+use axum::http::{HeaderMap, header};
+use axum::response::Html;
+use qrcode::render::svg;
+use qrcode::{EcLevel, QrCode};
+
+#[derive(Template)]
+#[template(path = "tag.html")]
+struct TagPage {
+    place: &'static str,
+    label: String,
+    machine: String,
+    name: String,
+    why: String,
+    holds: bool,
+    since: String,
+    code: String,
+    address: String,
+    back: String,
+}
+
+/// The address by which the reader reached us, so that the code leads a telephone to the same place.
+fn origin(headers: &HeaderMap) -> String {
+    let text = |name: &str| headers.get(name).and_then(|v| v.to_str().ok()).map(str::to_string);
+    let scheme = text("x-forwarded-proto").filter(|s| s == "https").unwrap_or_else(|| "http".into());
+    let host = text(header::HOST.as_str()).unwrap_or_else(|| "localhost".into());
+    format!("{scheme}://{host}")
+}
+
+/// A code as a drawing that scales. Nothing when the address is too long for one.
+fn code(address: &str) -> Option<String> {
+    let code = QrCode::with_error_correction_level(address, EcLevel::M).ok()?;
+    let svg = code.render::<svg::Color>().min_dimensions(120, 120).quiet_zone(true).build();
+    // Without the declaration it stands inside a page.
+    svg.find("<svg").map(|at| svg[at..].to_string())
+}
+
+/// `GET /cases/{id}/stop/{stop}/tag`
+pub async fn show(State(state): State<AppState>, Path((id, stop)): Path<(String, String)>, headers: HeaderMap) -> super::Page {
+    let case = opened(&state, &id).await?;
+    let k = &state.knowledge;
+    let at = k.stops.iter().position(|s| s.id == stop).ok_or(PageError::NotFound("stop"))?;
+    let address = format!("{}{}", origin(&headers), urls::case(case.id));
+    let page = TagPage {
+        place: "case",
+        label: show::case_label(case.row.number),
+        machine: case.state.machine_name.clone(),
+        name: k.stops[at].name.clone(),
+        why: k.stops[at].why.clone(),
+        holds: case.state.stops.contains(&at),
+        since: case.state.updated_at.map(show::date).unwrap_or_default(),
+        code: code(&address).unwrap_or_default(),
+        address,
+        back: urls::in_case(case.id, &format!("stop/{stop}")),
+    };
+    Ok(Html(page.render()?))
+}

@@ -1,0 +1,113 @@
+//! The workshop's own rates and tools: what a minute is worth here, and what is at hand.
+
+use super::Page;
+use crate::form::{Errors, Fields};
+use crate::page_error::PageError;
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::response::{Html, IntoResponse, Redirect, Response};
+use std::collections::BTreeMap;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::planning::{RATES, Workshop};
+use suspect_store::StoreError;
+
+struct RateView {
+    id: &'static str,
+    label: &'static str,
+    unit: &'static str,
+    why: &'static str,
+    value: String,
+    usual: String,
+    error: Option<String>,
+}
+
+struct ToolView {
+    name: String,
+    uses: usize,
+    at_hand: bool,
+}
+
+#[derive(Template)]
+#[template(path = "workshop.html")]
+struct WorkshopPage {
+    place: &'static str,
+    seq: u32,
+    rates: Vec<RateView>,
+    tools: Vec<ToolView>,
+    moved_on: bool,
+}
+
+/// Every tool the knowledge names with the number of steps that need it, most needed first.
+fn tools(knowledge: &Knowledge) -> Vec<(String, usize)> {
+    let works = knowledge.checks.iter().map(|c| &c.work).chain(knowledge.fixes.iter().map(|f| &f.work));
+    let mut uses: BTreeMap<&str, usize> = BTreeMap::new();
+    for tool in works.flat_map(|w| &w.tools) {
+        *uses.entry(tool).or_default() += 1;
+    }
+    let mut tools: Vec<(String, usize)> = uses.into_iter().map(|(t, n)| (t.to_string(), n)).collect();
+    tools.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.cmp(&b.0)));
+    tools
+}
+
+fn page(state: &AppState, now: &Workshop, seq: u32, fields: &Fields, errors: &Errors, moved_on: bool) -> Result<String, PageError> {
+    let usual = Workshop::default();
+    let sent = |id: &str| fields.0.iter().find(|(n, _)| n == id).map(|(_, v)| v.clone());
+    let at_hand = |tool: &str| match fields.0.is_empty() {
+        true => !now.missing_tools.iter().any(|t| t == tool),
+        false => fields.0.iter().any(|(n, v)| n == "tool" && v == tool),
+    };
+    let page = WorkshopPage {
+        place: "floor",
+        seq,
+        rates: RATES
+            .iter()
+            .map(|r| RateView {
+                id: r.id,
+                label: r.plain,
+                unit: r.unit,
+                why: r.why,
+                value: sent(r.id).unwrap_or_else(|| show::number(r.of(now))),
+                usual: show::number(r.of(&usual)),
+                error: errors.get(r.id).cloned(),
+            })
+            .collect(),
+        tools: tools(&state.knowledge).into_iter().map(|(name, uses)| ToolView { at_hand: at_hand(&name), name, uses }).collect(),
+        moved_on,
+    };
+    Ok(page.render()?)
+}
+
+/// `GET /workshop`
+pub async fn show(State(state): State<AppState>) -> Page {
+    let (now, seq) = state.store.workshop().await?;
+    Ok(Html(page(&state, &now, seq, &Fields::default(), &Errors::new(), false)?))
+}
+
+/// `POST /workshop`
+pub async fn set(State(state): State<AppState>, fields: Fields) -> Result<Response, PageError> {
+    let (now, seq) = state.store.workshop().await?;
+    let mut workshop = now.clone();
+    let mut errors = Errors::new();
+    for rate in &RATES {
+        let read = fields.number(rate.id, rate.of(&now)).map_err(|_| {
+            format!("\"{}\" must be a number, but \"{}\" was given", rate.plain.to_lowercase(), suspect_core::nearest::short(fields.get(rate.id)))
+        });
+        if let Err(e) = read.and_then(|value| rate.put(&mut workshop, value)) {
+            errors.insert(rate.id.into(), show::sentence(&e));
+        }
+    }
+    let ticked: Vec<&str> = fields.0.iter().filter(|(n, _)| n == "tool").map(|(_, v)| v.as_str()).collect();
+    let missing = tools(&state.knowledge).into_iter().map(|(t, _)| t).filter(|t| !ticked.contains(&t.as_str()));
+    workshop.missing_tools = missing.collect();
+    if !errors.is_empty() {
+        return Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&state, &now, fields.seq(), &fields, &errors, false)?)).into_response());
+    }
+    match state.store.set_workshop(&state.knowledge, fields.seq(), &workshop, state.now()).await {
+        Ok(()) => Ok(Redirect::to(urls::WORKSHOP).into_response()),
+        Err(StoreError::Conflict { .. }) => Ok((StatusCode::CONFLICT, Html(page(&state, &now, seq, &fields, &errors, true)?)).into_response()),
+        Err(other) => Err(other.into()),
+    }
+}
