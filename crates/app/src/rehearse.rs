@@ -6,7 +6,7 @@ use std::num::NonZeroUsize;
 use std::process::ExitCode;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
-use suspect_core::rehearsal::{self, Report};
+use suspect_rehearsal::{self as rehearsal, Report};
 
 #[derive(Args)]
 pub struct Options {
@@ -53,10 +53,7 @@ pub fn run(options: &Options) -> Result<ExitCode> {
 
 fn told(report: &Report, options: &Options) -> String {
     let mut lines = vec![format!("{} cases, seed {}, world moved by {}", options.cases, options.seed, options.perturb)];
-    lines.push(format!(
-        "{:18} {:>9} {:>9} {:>7} {:>12} {:>9} {:>7}",
-        "", "mean min", "90 % min", "steps", "wrong fixes", "cured", "money"
-    ));
+    lines.push(format!("{:18} {:>9} {:>9} {:>7} {:>12} {:>9} {:>7}", "", "mean min", "90 % min", "steps", "wrong fixes", "cured", "money"));
     for s in &report.strategies {
         lines.push(format!(
             "{:18} {:9.1} {:9.1} {:7.2} {:12.2} {:7.1} % {:7.2}",

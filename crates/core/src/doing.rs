@@ -169,7 +169,9 @@ pub fn look_for(knowledge: &Knowledge, facts: &Facts, fix: FixId) -> Vec<Finding
         print && finding.states.iter().any(|s| s.background > finding.states[state].background)
     };
     let brings = |f: FindingId, state: usize| {
-        causes.iter().any(|(c, _)| knowledge.table.linked(*c, f) && knowledge.table.states(*c, f)[state] > knowledge.finding(f).states[state].background)
+        causes.iter().any(|(c, _)| {
+            knowledge.table.linked(*c, f) && knowledge.table.states(*c, f)[state] > knowledge.finding(f).states[state].background
+        })
     };
     let all: Vec<(FindingId, usize)> = told.filter(|(f, state)| odd(*f, *state)).collect();
     let own: Vec<FindingId> = all.iter().filter(|(f, state)| brings(*f, *state)).map(|(f, _)| *f).collect();

@@ -6,7 +6,6 @@
 //! - [`evidence`]: what is known of one case, numbers turned into findings
 //! - [`ranking`]: how likely each suspect is, and why
 //! - [`planning`]: which check or fix costs least and tells most
-//! - [`rehearsal`]: the advice tried on drawn cases, against other ways and the exact optimum
 //! - [`safety`]: stop conditions and cautions
 //! - [`doing`]: a check or fix led through step by step
 //! - [`dossier`]: what the links say of a suspect or a sign, for people to read
@@ -53,7 +52,6 @@ pub mod planning;
 pub mod preventive;
 pub mod profile;
 pub mod ranking;
-pub mod rehearsal;
 pub mod safety;
 pub mod search;
 pub mod settings;

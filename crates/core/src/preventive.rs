@@ -73,7 +73,8 @@ pub struct Before {
 ///
 /// A case fixed and verified counts 1, an improved one ½; each is halved every year; others teach nothing.
 pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64> {
-    let weights: Vec<f64> = knowledge.cause_ids().map(|c| if knowledge.cause(c).family == "normal" { 0.0 } else { knowledge.weight(c, context) }).collect();
+    let weights: Vec<f64> =
+        knowledge.cause_ids().map(|c| if knowledge.cause(c).family == "normal" { 0.0 } else { knowledge.weight(c, context) }).collect();
     let total: f64 = weights.iter().sum();
     let mut rates: Vec<f64> = weights.iter().map(|w| if total > 0.0 { w / total } else { 0.0 }).collect();
     let levels: [fn(&Past) -> bool; 3] = [|_| true, |p| p.same_kind, |p| p.same_machine];
@@ -121,7 +122,8 @@ pub fn before(knowledge: &Knowledge, context: &Context, past: &[Past], job: Job,
         let rank = |p: usize, saves: f64| if knowledge.precautions[p].always { f64::INFINITY } else { saves };
         let best = open.map(|p| (p, worth(p))).max_by(|a, b| rank(a.0, a.1.0).total_cmp(&rank(b.0, b.1.0)).then(b.0.cmp(&a.0)));
         let Some((p, (saves, finds))) = best.filter(|(p, (saves, _))| rank(*p, *saves) > 0.0) else { break };
-        let mut because: Vec<(f64, CauseId)> = knowledge.precautions[p].catches.iter().map(|(c, chance)| (risk[c.at()] * chance, *c)).collect();
+        let mut because: Vec<(f64, CauseId)> =
+            knowledge.precautions[p].catches.iter().map(|(c, chance)| (risk[c.at()] * chance, *c)).collect();
         because.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
         let struck = |c: CauseId| past.iter().filter(|x| x.same_machine && x.cause == c).count();
         let because = because.into_iter().filter(|(r, _)| *r > 0.0).take(3).map(|(_, c)| (c, struck(c))).collect();

@@ -192,10 +192,10 @@ fn a_case_walks_from_sign_to_record() {
         Ok::<_, Refusal>(replay(&K, &log(events.clone())))
     };
     step(Event::Checked { check: "pulley-mark".into(), outcome: "slips".into(), confidence: Confidence::Sure, minutes: 6.0 }).unwrap();
-    let fixed = step(Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.0 }).unwrap();
+    let fixed = step(Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.0, before: None, after: None }).unwrap();
     assert!(matches!(fixed.status, Status::Verifying(_)));
     // One change at a time.
-    let second = step(Event::Fixed { fix: "tension-belt".into(), minutes: 8.0, money: 0.0 }).unwrap_err();
+    let second = step(Event::Fixed { fix: "tension-belt".into(), minutes: 8.0, money: 0.0, before: None, after: None }).unwrap_err();
     assert!(second.to_string().contains("one change at a time"));
     let proven = step(Event::Printed { result: TryResult::Cured, minutes: 4.0, grams: 6.0 }).unwrap();
     assert!(matches!(proven.status, Status::Cured(Some(_))));
@@ -222,7 +222,7 @@ fn under_a_stop_only_its_step_is_taken_and_a_person_clears_it() {
     let check =
         |id: &str, outcome: &str| Event::Checked { check: id.into(), outcome: outcome.into(), confidence: Confidence::Sure, minutes: 1.0 };
     assert!(matches!(
-        accept(&K, &state, &Event::Fixed { fix: "wash-plate".into(), minutes: 1.0, money: 0.0 }),
+        accept(&K, &state, &Event::Fixed { fix: "wash-plate".into(), minutes: 1.0, money: 0.0, before: None, after: None }),
         Err(Refusal::Stopped { .. })
     ));
     assert!(matches!(accept(&K, &state, &check("push-by-hand", "free")), Err(Refusal::Stopped { .. })));

@@ -24,7 +24,13 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when someone else set them first.
-    pub async fn set_workshop(&self, knowledge: &Knowledge, expected: u32, workshop: &Workshop, at: OffsetDateTime) -> Result<(), StoreError> {
+    pub async fn set_workshop(
+        &self,
+        knowledge: &Knowledge,
+        expected: u32,
+        workshop: &Workshop,
+        at: OffsetDateTime,
+    ) -> Result<(), StoreError> {
         let transaction = self.db.begin().await?;
         transaction.execute_unprepared(SETTINGS_LOCK).await?;
         let (now, actual) = latest(&transaction).await?;
@@ -42,7 +48,9 @@ impl Store {
             let state = case::replay(knowledge, &crate::cases::read_log(&transaction, row.case_id).await?);
             let next = case::summary(knowledge, &state, workshop).next_step;
             if next != row.next_step {
-                case_summary::ActiveModel { case_id: Set(row.case_id), next_step: Set(next), ..Default::default() }.update(&transaction).await?;
+                case_summary::ActiveModel { case_id: Set(row.case_id), next_step: Set(next), ..Default::default() }
+                    .update(&transaction)
+                    .await?;
             }
         }
         Ok(transaction.commit().await?)

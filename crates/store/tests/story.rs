@@ -55,7 +55,7 @@ async fn a_case_from_first_sign_to_record() {
     assert!(row.leader.is_some() && row.next_step.is_some());
     let steps = [
         Event::Checked { check: "pulley-mark".into(), outcome: "slips".into(), confidence: Confidence::Sure, minutes: 5.0 },
-        Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.5 },
+        Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.5, before: None, after: None },
         Event::Printed { result: TryResult::Cured, minutes: 4.0, grams: 6.0 },
         Event::Resolved {
             outcome: Outcome::FixedAndVerified,
@@ -149,5 +149,83 @@ async fn migrations_go_down_and_up_again_and_the_log_cannot_be_rewritten() {
     assert!(db.store.machines().await.is_err());
     db.store.migrate().await.unwrap();
     assert!(db.store.is_empty().await.unwrap());
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() {
+    let (db, k, machine) = with_machine().await;
+    let first = open(&db.store, &k, machine).await;
+    let second = open(&db.store, &k, machine).await;
+    let step = Event::Checked { check: "belt-pluck".into(), outcome: "right".into(), confidence: Confidence::Sure, minutes: 3.0 };
+    let mut heard = db.store.changes().await.unwrap();
+    db.store.append(&k, first, 2, &[observed("burnt-smell", "present")], NOW).await.unwrap();
+    let lock = db.store.lock_of(&k, machine, second).await.unwrap().expect("the machine is locked");
+    assert_eq!((lock.case, lock.number), (first.to_string(), 1));
+    assert!(db.store.lock_of(&k, machine, first).await.unwrap().is_none(), "its own stop is its own");
+    // Pages of the other case hear of it at once.
+    let mut told = false;
+    for _ in 0..2 {
+        told |= heard.next().await.unwrap() == suspect_store::changes::Change::Case(second, u32::MAX);
+    }
+    assert!(told);
+    drop(heard);
+    let refused = db.store.append(&k, second, 2, std::slice::from_ref(&step), NOW).await;
+    assert!(matches!(refused, Err(StoreError::Refused(Refusal::LockedElsewhere { .. }))), "{refused:?}");
+    assert_eq!(db.store.append(&k, second, 2, &[observed("axis", "x")], NOW).await.unwrap(), 3, "facts may be added");
+    // A new case on the locked machine is taken in and locked as well.
+    let third = open(&db.store, &k, machine).await;
+    assert!(db.store.append(&k, third, 2, std::slice::from_ref(&step), NOW).await.is_err());
+    let cleared = Event::StopCleared { stop: "burning".into(), by: "M. Reed".into(), reason: "New plug and socket".into() };
+    db.store.append(&k, first, 3, &[cleared], NOW).await.unwrap();
+    assert_eq!(db.store.append(&k, second, 3, &[step], NOW).await.unwrap(), 4);
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() {
+    let (db, k, machine) = with_machine().await;
+    for _ in 0..6 {
+        let (first, second) = (open(&db.store, &k, machine).await, open(&db.store, &k, machine).await);
+        let write = |id: Uuid, event: Event| {
+            let (store, k) = (db.store.clone(), k.clone());
+            async move { store.append(&k, id, 2, &[event], NOW).await }
+        };
+        let step = Event::Fixed { fix: "tighten-pulley".into(), minutes: 1.0, money: 0.0, before: None, after: None };
+        let (stop, step) = tokio::join!(write(first, observed("mains-exposed", "present")), write(second, step));
+        stop.expect("a stop is always stored");
+        // Either the step came first, or it was refused: whoever waits sees the other.
+        let stored = db.store.case_log(second).await.unwrap().len() == 3;
+        assert_eq!(stored, step.is_ok());
+        let again = write(second, Event::Noted { text: "still here".into() }).await;
+        assert_eq!(again.is_ok(), !stored);
+        let clear = Event::StopCleared { stop: "mains-exposed".into(), by: "M. Reed".into(), reason: "Cover fitted".into() };
+        db.store.append(&k, first, 3, &[clear], NOW).await.unwrap();
+    }
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn settings_of_the_workshop_are_kept_one_after_the_other_and_move_the_next_steps() {
+    let (db, k, machine) = with_machine().await;
+    let id = open(&db.store, &k, machine).await;
+    let (defaults, seq) = db.store.workshop().await.unwrap();
+    assert_eq!(seq, 0);
+    let works = || k.checks.iter().map(|c| &c.work).chain(k.fixes.iter().map(|f| &f.work));
+    let settings =
+        suspect_core::planning::Workshop { missing_tools: works().flat_map(|w| w.tools.clone()).collect(), ..defaults.clone() };
+    db.store.append(&k, id, 2, &[observed("strings", "strong")], NOW).await.unwrap();
+    db.store.set_workshop(&k, 0, &settings, NOW).await.unwrap();
+    assert_eq!(db.store.workshop().await.unwrap(), (settings.clone(), 1));
+    // Lists show a step that can be done with bare hands.
+    let next = db.store.case_row(id).await.unwrap().next_step.unwrap();
+    let work = works().find(|w| w.name == next);
+    assert!(next == "Ask the maker" || work.is_some_and(|w| w.tools.is_empty()), "{next}");
+    // The same once more stores nothing; another from an old page is told so.
+    db.store.set_workshop(&k, 0, &settings, NOW).await.unwrap();
+    let late = db.store.set_workshop(&k, 0, &defaults, NOW).await;
+    assert!(matches!(late, Err(StoreError::Conflict { expected: 0, actual: 1, .. })));
+    db.store.set_workshop(&k, 1, &defaults, NOW).await.unwrap();
+    assert_eq!(db.store.workshop().await.unwrap().1, 2);
     db.remove().await;
 }

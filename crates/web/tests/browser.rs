@@ -73,7 +73,16 @@ async fn every_page_is_accessible_quiet_and_fits_a_phone() {
     let closed = w.open(&[("f.plain-seam-line", "present")]).await;
     let seq = w.get(&closed).await.seq();
     w.post(&format!("{closed}/close"), &[("seq", &seq), ("outcome", "not-a-fault"), ("cause", "normal-seam")]).await;
-    let locked = w.open(&[("f.burnt-smell", "present")]).await;
+    let second = w.second_machine().await;
+    let locked = w.open_on(second, &[("f.burnt-smell", "present")]).await;
+    let waiting = w.open_on(second, &[("f.layer-step", "present")]).await;
+    let stuck = w.open(&[("f.strings", "strong")]).await;
+    for fix in ["raise-retraction", "speed-up-travel", "lower-nozzle-temperature"] {
+        w.record(&stuck, &format!("fix/{fix}"), &[("before", "4 mm"), ("after", "5 mm")]).await;
+        w.record(&stuck, "verify", &[("result", "same")]).await;
+    }
+    w.record(&stuck, "timer", &[("work", "check/cold-pull"), ("step", "3"), ("minutes", "5")]).await;
+    w.record(&stuck, "aside", &[("work", "check/strand-look"), ("why", "unclear"), ("minutes", "2")]).await;
     w.record(&open, "tell", &[("text", "It strings and pops, no warping")]).await;
     let shot = photo(&Scene { colour: [60, 110, 160], flaw: Flaw::Strings, lamp: 1.0, blur: 5 });
     w.upload(&open, &[("strings.jpg", &shot)]).await;
@@ -108,6 +117,18 @@ async fn every_page_is_accessible_quiet_and_fits_a_phone() {
         closed,
         locked.clone(),
         format!("{locked}/stop/burning"),
+        format!("{locked}/stop/burning/tag"),
+        waiting,
+        stuck.clone(),
+        format!("{stuck}/stuck"),
+        format!("{stuck}/plan?depth=4"),
+        format!("{stuck}/check/cold-pull?step=3"),
+        format!("{stuck}/check/shift-size"),
+        format!("{stuck}/check/wall-thickness?step=2"),
+        format!("{stuck}/fix/reseat-tube?step=4"),
+        format!("{stuck}/fix/reseat-tube"),
+        "/workshop".into(),
+        format!("/machines/{}/before?material=abs&hours=12", w.machine),
         "/records".into(),
         "/suspects".into(),
         "/suspects/ground-out".into(),

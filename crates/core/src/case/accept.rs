@@ -69,7 +69,10 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
     if case.opened_at.is_none() != matches!(event, Event::Opened { .. }) {
         return Err(Refusal::NotNow("a case is opened once, before anything else happens in it".into()));
     }
-    let after_closing = matches!(event, Event::Reopened { .. } | Event::Noted { .. } | Event::StopCleared { .. } | Event::Retracted { .. } | Event::PartKept { .. });
+    let after_closing = matches!(
+        event,
+        Event::Reopened { .. } | Event::Noted { .. } | Event::StopCleared { .. } | Event::Retracted { .. } | Event::PartKept { .. }
+    );
     if case.resolved() && !after_closing {
         return Err(Refusal::NotNow("this case is closed: reopen it first".into()));
     }
@@ -192,7 +195,9 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             amount("grams", *grams)?;
             free(knowledge, case)?;
             if let Some((_, part)) = case.parts_out.first() {
-                return Err(Refusal::NotNow(format!("{part}: noted as taken off and not as back. Put it back and tick it before anything prints")));
+                return Err(Refusal::NotNow(format!(
+                    "{part}: noted as taken off and not as back. Put it back and tick it before anything prints"
+                )));
             }
             match case.status {
                 Status::Verifying(_) => Ok(()),

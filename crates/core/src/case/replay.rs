@@ -1,9 +1,9 @@
 //! From the log to what the case is now.
 
 use super::event::{Aside, Entry, Event, Outcome};
-use crate::measures::{self, Readings};
 use crate::evidence::{self, Facts, Sighting, Tried};
 use crate::knowledge::{CheckId, FindingId, FixId, Knowledge, TryResult};
+use crate::measures::{self, Readings};
 use crate::picture::{Judgement, Mark};
 use crate::planning::Present;
 use std::collections::{BTreeMap, BTreeSet};

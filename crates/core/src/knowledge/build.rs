@@ -262,14 +262,9 @@ impl Builder<'_> {
             .steps
             .iter()
             .map(|step| match step {
-                raw::Step::Words(words) => Stage {
-                    text: words.clone(),
-                    wait: 0.0,
-                    cautions: Vec::new(),
-                    drawing: None,
-                    keep: Vec::new(),
-                    otherwise: Vec::new(),
-                },
+                raw::Step::Words(words) => {
+                    Stage { text: words.clone(), wait: 0.0, cautions: Vec::new(), drawing: None, keep: Vec::new(), otherwise: Vec::new() }
+                }
                 raw::Step::Full(full) => self.stage(entry, full),
             })
             .collect();
@@ -467,7 +462,15 @@ impl Builder<'_> {
         }
         let cautions = raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
         let needs = self.conditions(entry, "needs", &raw.needs);
-        Precaution { id: entry.id.clone(), text: raw.text.clone(), minutes: raw.seconds / 60.0, catches, always: raw.always, cautions, needs }
+        Precaution {
+            id: entry.id.clone(),
+            text: raw.text.clone(),
+            minutes: raw.seconds / 60.0,
+            catches,
+            always: raw.always,
+            cautions,
+            needs,
+        }
     }
 
     fn term(&mut self, entry: &Entry<raw::Term>) -> Term {

@@ -2,18 +2,12 @@
 
 use super::types::{CauseId, FindingId};
 use super::{FLOOR, Knowledge};
-use rand::Rng;
-use rand_distr::{Distribution, StandardNormal};
 
 impl Knowledge {
-    /// A copy in which every probability is moved in log-odds, and every weight in its logarithm, by normal noise of this standard
-    /// deviation. Distributions still sum to one.
-    pub fn perturbed(&self, deviation: f64, rng: &mut impl Rng) -> Self {
+    /// A copy in which every probability is moved in log-odds, and every weight in its logarithm, by what `noise` gives, one after the
+    /// other. Distributions still sum to one.
+    pub fn perturbed(&self, mut noise: impl FnMut() -> f64) -> Self {
         let mut world = self.clone();
-        let mut noise = || {
-            let z: f64 = StandardNormal.sample(rng);
-            deviation * z
-        };
         for cause in &mut world.causes {
             cause.weight *= noise().exp();
         }

@@ -24,12 +24,20 @@ fn reckon(read: &Read) -> Reckoned {
     let sigma = together(&[ruler, ruler]) / commanded;
     let mut warnings: Vec<String> = slip("what remains", after, before - commanded, "mm").into_iter().collect();
     if before < commanded {
-        warnings.push(format!("The mark at {} mm runs into the feeder before {} mm are fed: set it further up.", shown(before), shown(commanded)));
+        warnings.push(format!(
+            "The mark at {} mm runs into the feeder before {} mm are fed: set it further up.",
+            shown(before),
+            shown(commanded)
+        ));
     }
     if fed <= 0.0 {
         warnings.push(format!("{} mm remain of {} mm: nothing was fed, or the two were swapped.", shown(after), shown(before)));
     }
-    let factor = if fed > 0.0 { format!("New steps = old steps · {} / {} = old steps · {}", shown(commanded), shown(fed), shown(1.0 / ratio)) } else { "Nothing was fed.".into() };
+    let factor = if fed > 0.0 {
+        format!("New steps = old steps · {} / {} = old steps · {}", shown(commanded), shown(fed), shown(1.0 / ratio))
+    } else {
+        "Nothing was fed.".into()
+    };
     Reckoned {
         result: format!("{} ± {} mm fed of {} mm", shown(fed), shown(sigma * commanded), shown(commanded)),
         lines: vec![format!("Fed = {} − {} = {} mm", shown(before), shown(after), shown(fed)), factor],

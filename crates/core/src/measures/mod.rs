@@ -157,14 +157,7 @@ impl Gauge {
     }
 }
 
-const fn input(
-    id: &'static str,
-    plain: &'static str,
-    unit: &'static str,
-    range: (f64, f64),
-    usual: Option<f64>,
-    readings: usize,
-) -> Input {
+const fn input(id: &'static str, plain: &'static str, unit: &'static str, range: (f64, f64), usual: Option<f64>, readings: usize) -> Input {
     Input { number: Number { id, plain, unit, min: range.0, max: range.1, step: 0.01 }, setting: None, usual, readings }
 }
 

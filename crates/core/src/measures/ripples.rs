@@ -23,7 +23,11 @@ fn reckon(read: &Read) -> Reckoned {
     let (grew, faster) = ((l2 / l1).ln(), (v2 / v1).ln());
     let mut warnings = Vec::new();
     if faster.abs() < 2.0 * sigma {
-        warnings.push(format!("{} and {} mm/s are too near each other to tell: print one twice as fast as the other.", shown(v1), shown(v2)));
+        warnings.push(format!(
+            "{} and {} mm/s are too near each other to tell: print one twice as fast as the other.",
+            shown(v1),
+            shown(v2)
+        ));
     }
     if v2 < v1 {
         warnings.push("The faster speed is the lower number: are the two swapped?".into());

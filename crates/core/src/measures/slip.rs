@@ -29,7 +29,9 @@ mod tests {
 
     #[test]
     fn inches_decimals_and_per_cent_are_caught_and_honest_numbers_pass() {
-        for (given, expected, says) in [(0.0177, 0.45, "inches"), (4.5, 0.45, "decimal"), (0.045, 0.45, "decimal"), (45.0, 0.45, "per cent")] {
+        for (given, expected, says) in
+            [(0.0177, 0.45, "inches"), (4.5, 0.45, "decimal"), (0.045, 0.45, "decimal"), (45.0, 0.45, "per cent")]
+        {
             assert!(slip("mean wall", given, expected, "mm").unwrap().contains(says), "{given}");
         }
         assert_eq!(slip("mean wall", 0.5, 0.45, "mm"), None);

@@ -36,7 +36,14 @@ fn reckon(read: &Read) -> Reckoned {
         format!("{} × {} mm = {} mm", n, shown(s), shown(n * s))
     };
     let mut lines = vec![
-        format!("One motor cycle: 4 · {} mm · {} / {} = {} mm. Nearest: {}.", shown(pitch), shown(teeth), shown(steps), shown(cycle), nearest(cycle)),
+        format!(
+            "One motor cycle: 4 · {} mm · {} / {} = {} mm. Nearest: {}.",
+            shown(pitch),
+            shown(teeth),
+            shown(steps),
+            shown(cycle),
+            nearest(cycle)
+        ),
         format!("One tooth: {} mm. Nearest: {}.", shown(tooth), nearest(tooth)),
     ];
     if diagonal {
@@ -44,7 +51,11 @@ fn reckon(read: &Read) -> Reckoned {
     }
     let mut warnings = Vec::new();
     if 2.0 * sigma > cycle / 2.0 {
-        warnings.push(format!("Read to within {} mm, a step can hardly be told from its neighbours {} mm away. Measure it closer.", shown(sigma), shown(cycle)));
+        warnings.push(format!(
+            "Read to within {} mm, a step can hardly be told from its neighbours {} mm away. Measure it closer.",
+            shown(sigma),
+            shown(cycle)
+        ));
     }
     Reckoned {
         result: format!("{} ± {} mm", shown(x), shown(sigma)),

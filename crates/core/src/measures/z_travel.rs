@@ -18,7 +18,11 @@ fn reckon(read: &Read) -> Reckoned {
     let (travelled, commanded, calipers) = (read.one("travelled_mm"), read.one("commanded_mm"), read.one("calipers_mm"));
     let ratio = travelled / commanded;
     let sigma = calipers / commanded;
-    let line = if travelled > 0.0 { format!("Commanded / measured = {} / {} = {:.4}", shown(commanded), shown(travelled), 1.0 / ratio) } else { "It did not move.".into() };
+    let line = if travelled > 0.0 {
+        format!("Commanded / measured = {} / {} = {:.4}", shown(commanded), shown(travelled), 1.0 / ratio)
+    } else {
+        "It did not move.".into()
+    };
     Reckoned {
         result: format!("{} ± {} mm of {} mm", shown(travelled), shown(calipers), shown(commanded)),
         lines: vec![line],

@@ -17,8 +17,7 @@ pub use course::{Branch, Course, Node, Turn, course};
 pub use look_ahead::{LookAhead, Situation, Weighed};
 pub use network::{Done, Network, Test};
 pub use open::Out;
-pub(crate) use preview::state_likelihoods;
-pub use preview::{Preview, preview, preview_answers};
+pub use preview::{Preview, preview, preview_answers, state_likelihoods};
 pub use repair::{MAX_FIXES, Repair, Scratch};
 pub use workshop::{RATES, Rate, Workshop};
 

@@ -21,16 +21,17 @@ impl Out {
         let contradicted = |needs: &[Condition]| needs.iter().any(|n| n.holds(&facts.context) == Some(false));
         // Never advise heating past the window: in a lined hot end that would lead straight into a stop.
         let hottest = crate::evidence::nozzle_window(knowledge, &facts.context).map_or(f64::INFINITY, |(_, high)| high);
-        let too_hot = |work: &Work| {
-            work.raises_nozzle_c > 0.0 && facts.settings.get("nozzle_c").is_some_and(|t| t + work.raises_nozzle_c > hottest)
-        };
+        let too_hot =
+            |work: &Work| work.raises_nozzle_c > 0.0 && facts.settings.get("nozzle_c").is_some_and(|t| t + work.raises_nozzle_c > hottest);
         let put_off = |id: &str| workshop.not_now.iter().any(|n| n == id);
         let tried: Vec<FixId> = facts.tried.iter().filter(|t| !came_undone(knowledge, facts, t.result)).map(|t| t.fix).collect();
         let mut fixes: Vec<bool> = knowledge
             .fixes
             .iter()
             .enumerate()
-            .map(|(x, f)| tried.contains(&FixId(x as u16)) || contradicted(&f.needs) || lacks(&f.work) || too_hot(&f.work) || put_off(&f.id))
+            .map(|(x, f)| {
+                tried.contains(&FixId(x as u16)) || contradicted(&f.needs) || lacks(&f.work) || too_hot(&f.work) || put_off(&f.id)
+            })
             .collect();
         let checks = knowledge
             .checks

@@ -18,7 +18,7 @@ pub struct Preview {
 }
 
 /// P(state | hypothesis) per state, over some hypotheses; ungrouped.
-pub(crate) fn state_likelihoods(knowledge: &Knowledge, hypotheses: impl Iterator<Item = Hypothesis>, finding: FindingId) -> Vec<Vec<f64>> {
+pub fn state_likelihoods(knowledge: &Knowledge, hypotheses: impl Iterator<Item = Hypothesis>, finding: FindingId) -> Vec<Vec<f64>> {
     let states = knowledge.finding(finding).states.len();
     let mut columns = vec![Vec::with_capacity(hypotheses.size_hint().0); states];
     let mut pair = [0.0; MOST_STATES];

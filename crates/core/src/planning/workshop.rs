@@ -76,15 +76,55 @@ pub struct Rate {
 
 /// Every rate a workshop may set, in the order of its page.
 pub const RATES: [Rate; 12] = [
-    rate("money_per_hour", "An hour of your time", "money/h", "Money is turned into minutes at this rate.", (0.1, 10_000.0), |w| w.money_per_hour, |w, v| w.money_per_hour = v),
-    rate("money_per_kg", "A kilogram of filament", "money/kg", "What prints and purging cost.", (0.0, 10_000.0), |w| w.money_per_kg, |w, v| w.money_per_kg = v),
-    rate("waiting", "A minute of waiting counts as", "of a minute", "While a print runs you do something else.", (0.0, 1.0), |w| w.waiting, |w, v| w.waiting = v),
-    rate("give_up", "Giving up costs", "min", "Asking the maker, replacing the part. Steps that cost more than they spare against this are not advised.", (1.0, 100_000.0), |w| w.give_up, |w, v| w.give_up = v),
+    rate(
+        "money_per_hour",
+        "An hour of your time",
+        "money/h",
+        "Money is turned into minutes at this rate.",
+        (0.1, 10_000.0),
+        |w| w.money_per_hour,
+        |w, v| w.money_per_hour = v,
+    ),
+    rate(
+        "money_per_kg",
+        "A kilogram of filament",
+        "money/kg",
+        "What prints and purging cost.",
+        (0.0, 10_000.0),
+        |w| w.money_per_kg,
+        |w, v| w.money_per_kg = v,
+    ),
+    rate(
+        "waiting",
+        "A minute of waiting counts as",
+        "of a minute",
+        "While a print runs you do something else.",
+        (0.0, 1.0),
+        |w| w.waiting,
+        |w, v| w.waiting = v,
+    ),
+    rate(
+        "give_up",
+        "Giving up costs",
+        "min",
+        "Asking the maker, replacing the part. Steps that cost more than they spare against this are not advised.",
+        (1.0, 100_000.0),
+        |w| w.give_up,
+        |w, v| w.give_up = v,
+    ),
     rate("heat", "Heating up takes", "min", "Paid once for steps that share a hot machine.", (0.0, 240.0), |w| w.heat, |w, v| w.heat = v),
     rate("cool", "Cooling down takes", "min", "", (0.0, 240.0), |w| w.cool, |w, v| w.cool = v),
     rate("unload", "Unloading or loading takes", "min", "", (0.0, 240.0), |w| w.unload, |w, v| w.unload = v),
     rate("open", "Opening or closing a cover takes", "min", "", (0.0, 240.0), |w| w.open, |w, v| w.open = v),
-    rate("dismantling_some", "Some taking apart counts as", "min", "Beside the minutes it takes: what can go wrong putting it back.", (0.0, 1_000.0), |w| w.dismantling[1], |w, v| w.dismantling[1] = v),
+    rate(
+        "dismantling_some",
+        "Some taking apart counts as",
+        "min",
+        "Beside the minutes it takes: what can go wrong putting it back.",
+        (0.0, 1_000.0),
+        |w| w.dismantling[1],
+        |w, v| w.dismantling[1] = v,
+    ),
     rate("dismantling_much", "Much taking apart counts as", "min", "", (0.0, 1_000.0), |w| w.dismantling[2], |w, v| w.dismantling[2] = v),
     rate("risk_some", "Some risk counts as", "min", "The chance of making it worse.", (0.0, 1_000.0), |w| w.risk[1], |w, v| w.risk[1] = v),
     rate("risk_high", "High risk counts as", "min", "", (0.0, 1_000.0), |w| w.risk[2], |w, v| w.risk[2] = v),
@@ -115,7 +155,11 @@ impl Rate {
     pub fn put(&self, workshop: &mut Workshop, value: f64) -> Result<(), String> {
         let (least, most) = self.range;
         if !(least..=most).contains(&value) {
-            return Err(format!("\"{}\" must lie between {least} and {most} {}, but {value} was given", self.plain.to_lowercase(), self.unit));
+            return Err(format!(
+                "\"{}\" must lie between {least} and {most} {}, but {value} was given",
+                self.plain.to_lowercase(),
+                self.unit
+            ));
         }
         (self.set)(workshop, value);
         Ok(())

@@ -263,3 +263,18 @@ fn draw(pen: &mut Pen, name: &str) -> bool {
     }
     true
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_drawing_a_step_names_is_drawn() {
+        let k = suspect_core::knowledge::Knowledge::shipped();
+        let works = k.checks.iter().map(|c| &c.work).chain(k.fixes.iter().map(|f| &f.work));
+        let named: std::collections::BTreeSet<&str> = works.flat_map(|w| &w.steps).filter_map(|s| s.drawing.as_deref()).collect();
+        assert!(named.len() > 20);
+        let missing: Vec<&str> = named.into_iter().filter(|n| svg(n, "").is_none()).collect();
+        assert!(missing.is_empty(), "{missing:?}");
+    }
+}

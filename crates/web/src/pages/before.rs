@@ -57,7 +57,9 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
     machine.profile.iter().for_each(|(field, value)| drop(context.set(field, value)));
     let material = query.get("material").cloned().unwrap_or_default();
     if !material.is_empty() {
-        context.set("material", &material).map_err(|message| PageError::Refused { message: show::sentence(&message), back: urls::before(id) })?;
+        context
+            .set("material", &material)
+            .map_err(|message| PageError::Refused { message: show::sentence(&message), back: urls::before(id) })?;
     }
     let mut error = None;
     let mut amount = |name: &str, plain: &str, usual: f64| match query.get(name).map(String::as_str).filter(|v| !v.trim().is_empty()) {
@@ -99,7 +101,11 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         place: "floor",
         machine: machine.name,
         action: urls::before(id),
-        materials: FIELDS[MATERIAL].values.iter().map(|v| Choice { value: v.id.into(), label: v.plain.into(), chosen: v.id == material }).collect(),
+        materials: FIELDS[MATERIAL]
+            .values
+            .iter()
+            .map(|v| Choice { value: v.id.into(), label: v.plain.into(), chosen: v.id == material })
+            .collect(),
         hours: show::number(job.hours),
         grams: show::number(job.grams),
         error,

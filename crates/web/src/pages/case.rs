@@ -1,9 +1,9 @@
 //! The case: line-up, ledger of the chosen suspect, next step, history, cost so far.
 
-use super::help::{Hearsay, hearsay};
 use super::course::{Outlook, outlook};
 use super::doing::aside_words;
 use super::guide::{TimerView, timers, work_name};
+use super::help::{Hearsay, hearsay};
 use super::history::{HistoryLine, history, last_entry};
 use super::line_up::{LineUpView, view};
 use super::pictures::{PictureCard, cards};
@@ -53,10 +53,14 @@ struct Ledger {
 }
 
 enum NextKind {
-    Check { outcomes: Vec<OutcomeRow> },
+    Check {
+        outcomes: Vec<OutcomeRow>,
+    },
     /// Another case locks the machine.
     Elsewhere,
-    Fix { cures: String },
+    Fix {
+        cures: String,
+    },
     Stop,
     GiveUp,
     Verify,
@@ -249,10 +253,11 @@ pub fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::rank
 fn together(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Together> {
     let k = &state.knowledge;
     let first = analysis.plan.steps.first()?.action.work(k)?;
-    let checks = analysis.plan.together.iter().map(|c| Link {
-        href: urls::in_case(case.id, &format!("check/{}", k.check_name(*c))),
-        name: k.check(*c).work.name.clone(),
-    });
+    let checks = analysis
+        .plan
+        .together
+        .iter()
+        .map(|c| Link { href: urls::in_case(case.id, &format!("check/{}", k.check_name(*c))), name: k.check(*c).work.name.clone() });
     let checks: Vec<Link> = checks.collect();
     let words: Vec<&str> = first.state_words.iter().map(String::as_str).collect();
     (!checks.is_empty()).then(|| Together { words: words.join(" and "), checks })

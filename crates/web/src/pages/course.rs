@@ -63,7 +63,11 @@ struct CoursePage {
 pub fn outlook(state: &AppState, analysis: &Analysis, course: &Course) -> Outlook {
     let second = analysis.plan.ahead_of_second().map(|(saves, action)| {
         let name = show::lower_first(action.name(&state.knowledge));
-        if saves < 0.5 { format!("as good as the second best: {name}") } else { format!("saves {} against the second best: {name}", show::minutes(saves)) }
+        if saves < 0.5 {
+            format!("as good as the second best: {name}")
+        } else {
+            format!("saves {} against the second best: {name}", show::minutes(saves))
+        }
     });
     Outlook {
         expected: show::minutes(course.expected_minutes),

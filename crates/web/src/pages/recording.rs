@@ -148,7 +148,9 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
             });
             format!("{name}: read {}", read.collect::<Vec<_>>().join(", "))
         }
-        Event::TimerSet { work, minutes, .. } => format!("Waiting {}: {}", show::minutes(*minutes), work_name(state, work).to_lowercase_first()),
+        Event::TimerSet { work, minutes, .. } => {
+            format!("Waiting {}: {}", show::minutes(*minutes), work_name(state, work).to_lowercase_first())
+        }
         Event::PartKept { part, back: false, .. } => format!("Taken off: {part}"),
         Event::PartKept { part, back: true, .. } => format!("Back in its place: {part}"),
         Event::SetAside { step, why, .. } => format!("{}: {}", work_name(state, step), super::doing::aside_words(*why)),

@@ -112,7 +112,9 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
 async fn last_good(state: &AppState, case: &Opened) -> Result<Option<GoodView>, PageError> {
     let Some(last) = state.store.last_good_case_of(case.row.machine_id, case.id).await? else { return Ok(None) };
     let then = replay(&state.knowledge, &state.store.case_log(last.id).await?);
-    let shown = |value: Option<f64>, unit: &str| value.map_or("not noted".to_string(), |v| format!("{} {unit}", show::number(v)).trim_end().to_string());
+    let shown = |value: Option<f64>, unit: &str| {
+        value.map_or("not noted".to_string(), |v| format!("{} {unit}", show::number(v)).trim_end().to_string())
+    };
     let rows: Vec<_> = then
         .facts
         .settings

@@ -93,7 +93,11 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Result<Respon
     let mut errors = Errors::new();
     for rate in &RATES {
         let read = fields.number(rate.id, rate.of(&now)).map_err(|_| {
-            format!("\"{}\" must be a number, but \"{}\" was given", rate.plain.to_lowercase(), suspect_core::nearest::short(fields.get(rate.id)))
+            format!(
+                "\"{}\" must be a number, but \"{}\" was given",
+                rate.plain.to_lowercase(),
+                suspect_core::nearest::short(fields.get(rate.id))
+            )
         });
         if let Err(e) = read.and_then(|value| rate.put(&mut workshop, value)) {
             errors.insert(rate.id.into(), show::sentence(&e));
@@ -107,7 +111,9 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Result<Respon
     }
     match state.store.set_workshop(&state.knowledge, fields.seq(), &workshop, state.now()).await {
         Ok(()) => Ok(Redirect::to(urls::WORKSHOP).into_response()),
-        Err(StoreError::Conflict { .. }) => Ok((StatusCode::CONFLICT, Html(page(&state, &now, seq, &fields, &errors, true)?)).into_response()),
+        Err(StoreError::Conflict { .. }) => {
+            Ok((StatusCode::CONFLICT, Html(page(&state, &now, seq, &fields, &errors, true)?)).into_response())
+        }
         Err(other) => Err(other.into()),
     }
 }

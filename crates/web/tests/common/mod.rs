@@ -70,7 +70,20 @@ impl Workshop {
 
     /// Opens a case with facts and returns its path.
     pub async fn open(&self, facts: &[(&str, &str)]) -> String {
-        let machine = self.machine.to_string();
+        self.open_on(self.machine, facts).await
+    }
+
+    /// A second machine, so that a stop on one leaves the other free.
+    pub async fn second_machine(&self) -> Uuid {
+        let id = Uuid::now_v7();
+        let row = Machine { id, name: "Dipper".into(), model: "Skiff 240".into(), profile: BTreeMap::new(), position: 1 };
+        self.db.store.add_machine(&row).await.unwrap();
+        id
+    }
+
+    /// The same on a machine of choice.
+    pub async fn open_on(&self, machine: Uuid, facts: &[(&str, &str)]) -> String {
+        let machine = machine.to_string();
         let told = if facts.is_empty() { "" } else { "Joint, one step" };
         let page = self.post("/cases", &[("machine", machine.as_str()), ("told", told)]).await;
         assert_eq!(page.status, StatusCode::SEE_OTHER, "{}", page.text);

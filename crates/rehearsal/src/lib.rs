@@ -1,5 +1,6 @@
 //! Proof by rehearsal: draw what is at fault and what is seen of it, follow the advice to the end, and compare with other ways of
 //! going about it: the same cases with the same luck for all. On small networks the exact optimum is the measure.
+#![warn(missing_docs)]
 
 mod optimum;
 mod player;
@@ -8,13 +9,13 @@ mod world;
 pub use optimum::{SmallNetworks, small_networks};
 pub use player::STRATEGIES;
 
-use crate::knowledge::Knowledge;
-use crate::planning::Workshop;
 use player::{Player, Score};
 use rand_pcg::Pcg64;
 use rand_pcg::rand_core::SeedableRng;
 use serde::Serialize;
 use std::num::NonZeroUsize;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::planning::Workshop;
 use world::World;
 
 /// What is rehearsed.

@@ -1,12 +1,12 @@
 //! The exact optimum on small random networks, by dynamic programming over everything that can be known, and what the planner costs
 //! there when it is followed.
 
-use crate::knowledge::{CauseId, CheckId, FixId};
-use crate::planning::{Action, Cost, LookAhead, Network, Out, Present, Situation, Test};
-use crate::ranking::Hypothesis;
 use rand::{Rng, RngExt};
 use rand_distr::{Distribution, StandardNormal};
 use serde::Serialize;
+use suspect_core::knowledge::{CauseId, CheckId, FixId};
+use suspect_core::planning::{Action, Cost, LookAhead, Network, Out, Present, Situation, Test};
+use suspect_core::ranking::Hypothesis;
 
 const CAUSES: usize = 6;
 const CHECKS: usize = 6;
@@ -193,17 +193,18 @@ impl<'s> Values<'s> {
         }
         let mass = self.small.mass(known);
         let total: f64 = mass.iter().sum();
-        let out = Out {
-            checks: known.checks.iter().map(|d| *d > 0).collect(),
-            fixes: (0..FIXES).map(|x| known.fixes >> x & 1 == 1).collect(),
-        };
+        let out =
+            Out { checks: known.checks.iter().map(|d| *d > 0).collect(), fixes: (0..FIXES).map(|x| known.fixes >> x & 1 == 1).collect() };
         // Normalised, as a case is: what is left of it is all there is.
-        let here = Situation { mass: mass.iter().map(|m| m / total).collect(), present: Present::default(), fixes: out.fixes, checks: out.checks };
+        let here =
+            Situation { mass: mass.iter().map(|m| m / total).collect(), present: Present::default(), fixes: out.fixes, checks: out.checks };
         let first = ahead.weigh(&here, SECOND_LEVEL).first().map_or(Action::GiveUp, |w| w.action);
         let value = match first {
             Action::Check(CheckId(check)) => {
                 let check = check as usize;
-                self.small.check_costs[check] * total + self.followed(known.seen(check, 0), ahead) + self.followed(known.seen(check, 1), ahead)
+                self.small.check_costs[check] * total
+                    + self.followed(known.seen(check, 0), ahead)
+                    + self.followed(known.seen(check, 1), ahead)
             }
             Action::Fix(FixId(fix)) => self.small.fix_costs[fix as usize] * total + self.followed(known.tried(fix as usize), ahead),
             Action::GiveUp | Action::ClearStop(_) => GIVE_UP * total,

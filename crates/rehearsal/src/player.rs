@@ -1,10 +1,10 @@
 //! Ways of going about a case, each played to its end in the same world.
 
 use super::world::{Drawn, World, odd};
-use crate::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
-use crate::knowledge::{CauseId, CheckId, FixId, Knowledge, Section, TryResult};
-use crate::planning::{Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, fix_cost, outline};
-use crate::ranking::posterior;
+use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
+use suspect_core::knowledge::{CauseId, CheckId, FixId, Knowledge, Section, TryResult};
+use suspect_core::planning::{Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, fix_cost, outline};
+use suspect_core::ranking::posterior;
 
 /// No way goes on for longer than this.
 const MOST_STEPS: usize = 60;
@@ -138,7 +138,7 @@ impl<'a> Player<'a> {
         });
         let seen: Vec<_> = seen.collect();
         let speaks = |c: &CauseId| {
-            let likelier = |(f, state): &(crate::knowledge::FindingId, usize)| {
+            let likelier = |(f, state): &(suspect_core::knowledge::FindingId, usize)| {
                 k.table.states(*c, *f)[*state] > SPEAKS_FOR * k.finding(*f).states[*state].background
             };
             k.weight(*c, &self.facts.context) > 0.0 && seen.iter().any(likelier)

@@ -1,13 +1,14 @@
 //! What is at fault in a drawn case, what is seen of it, and the luck of every check and fix.
 
 use super::{CASES, PERTURB, seeded};
-use crate::evidence::{Answer, Confidence, Evidence, Facts, Sighting};
-use crate::knowledge::{CauseId, FindingId, Finding, Knowledge, Section};
-use crate::planning::state_likelihoods;
-use crate::profile::FIELDS;
-use crate::ranking::{Hypothesis, posterior};
 use rand::{Rng, RngExt};
+use rand_distr::{Distribution, StandardNormal};
 use std::borrow::Cow;
+use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting};
+use suspect_core::knowledge::{CauseId, Finding, FindingId, Knowledge, Section};
+use suspect_core::planning::state_likelihoods;
+use suspect_core::profile::FIELDS;
+use suspect_core::ranking::{Hypothesis, posterior};
 
 /// How often a person tells of something odd, of something ordinary, and of pattern and history.
 const TELLS_ODD: f64 = 0.9;
@@ -38,7 +39,7 @@ pub struct Drawn {
 impl<'k> World<'k> {
     pub fn new(knowledge: &'k Knowledge, seed: u64, perturb: f64) -> Self {
         let knowledge =
-            if perturb > 0.0 { Cow::Owned(knowledge.perturbed(perturb, &mut seeded(seed, PERTURB, 0))) } else { Cow::Borrowed(knowledge) };
+            if perturb > 0.0 { Cow::Owned(moved(knowledge, perturb, &mut seeded(seed, PERTURB, 0))) } else { Cow::Borrowed(knowledge) };
         Self { knowledge, seed }
     }
 
@@ -115,6 +116,14 @@ impl<'k> World<'k> {
         let states: Vec<f64> = columns.iter().map(|c| c[0]).collect();
         pick(&states, chance)
     }
+}
+
+/// The knowledge with every chance moved by normal noise.
+fn moved(knowledge: &Knowledge, deviation: f64, rng: &mut impl Rng) -> Knowledge {
+    knowledge.perturbed(|| {
+        let z: f64 = StandardNormal.sample(rng);
+        deviation * z
+    })
 }
 
 /// Whether a state is not what one sees when all is well: not the commonest one.
