@@ -1,6 +1,6 @@
 //! A check or a fix led through one step at a time: tools and state first, cautions before the step they belong to, parts back at the end.
 
-use crate::evidence::{Facts, nozzle_window};
+use crate::evidence::{Facts, hottest_nozzle, nozzle_window};
 use crate::knowledge::{CauseId, FindingId, Fix, FixId, FixKind, Knowledge, Work};
 use crate::planning::{Present, Workshop};
 use crate::ranking::LineUp;
@@ -110,7 +110,7 @@ fn ready(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Present, wo
 /// What the nozzle is heated to: as the case prints, else the middle of the material's window; never past what the hot end bears.
 fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
     let window = nozzle_window(knowledge, &facts.context).filter(|(low, _)| *low > 0.0);
-    let hottest = nozzle_window(knowledge, &facts.context).map_or(f64::INFINITY, |(_, high)| high);
+    let hottest = hottest_nozzle(knowledge, &facts.context, &facts.settings);
     let asked = facts.settings.get("nozzle_c").or_else(|| window.map(|(low, high)| ((low + high) / 2.0 / 5.0).round() * 5.0));
     asked.map(|t| t.min(hottest))
 }

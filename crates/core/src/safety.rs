@@ -32,7 +32,10 @@ fn holds(facts: &Facts, term: &StopTerm) -> bool {
     match term {
         StopTerm::Finding(f, state) => facts.findings.get(f).is_some_and(|s| s.answer == Answer::State(*state)),
         StopTerm::Context(condition) => condition.holds(&facts.context) == Some(true),
-        StopTerm::AtLeast(number, least) => facts.settings.get(number).is_some_and(|v| v >= *least),
+        StopTerm::AtLeast(number, limit, usual) => {
+            let least = limit.as_ref().and_then(|l| facts.settings.get(l)).unwrap_or(*usual);
+            facts.settings.get(number).is_some_and(|v| v >= least)
+        }
     }
 }
 

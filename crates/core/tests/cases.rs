@@ -64,6 +64,11 @@ fn a_stop_withholds_every_other_advice() {
         ("heater-stays-on=present", "", "heater-stays-on"),
         ("layer-step=present", r#", "machine": { "board_age": "unprotected" }"#, "no-runaway-protection"),
         ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 250 }"#, "lined-too-hot"),
+        (
+            "layer-step=present",
+            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 236, "lined_limit_c": 235 }"#,
+            "lined-too-hot",
+        ),
     ] {
         let report = line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full);
         assert!(report.stop && report.stops.contains(&stop.to_string()), "{stop}");
@@ -74,6 +79,7 @@ fn a_stop_withholds_every_other_advice() {
         ("heat-error-stop=present temperature-wanders=jumps hotend-wiggle=tight", ""),
         ("heat-error-stop=present temperature-wanders=hunts", ""),
         ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 249 }"#),
+        ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 252, "lined_limit_c": 255 }"#),
     ] {
         assert!(!line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full).stop, "{findings}");
     }

@@ -111,7 +111,7 @@ fn every_fact_a_stop_looks_at_is_turned_in_the_test_of_combinations() {
         let covered = |stand: &Stand| match (term, stand) {
             (StopTerm::Finding(f, state), Stand::State(id, s)) => K.finding(*f).id == *id && K.finding(*f).states[*state].id == *s,
             (StopTerm::Context(condition), Stand::Field(field, _)) => suspect_core::profile::FIELDS[condition.field()].id == *field,
-            (StopTerm::AtLeast(number, _), Stand::Number(n, _)) => number == n,
+            (StopTerm::AtLeast(number, ..), Stand::Number(n, _)) => number == n,
             _ => false,
         };
         let in_base = match term {

@@ -212,8 +212,7 @@ async fn settings_of_the_workshop_are_kept_one_after_the_other_and_move_the_next
     let (defaults, seq) = db.store.workshop().await.unwrap();
     assert_eq!(seq, 0);
     let works = || k.checks.iter().map(|c| &c.work).chain(k.fixes.iter().map(|f| &f.work));
-    let settings =
-        suspect_core::planning::Workshop { missing_tools: works().flat_map(|w| w.tools.clone()).collect(), ..defaults.clone() };
+    let settings = suspect_core::planning::Workshop { missing_tools: works().flat_map(|w| w.tools.clone()).collect(), ..defaults.clone() };
     db.store.append(&k, id, 2, &[observed("strings", "strong")], NOW).await.unwrap();
     db.store.set_workshop(&k, 0, &settings, NOW).await.unwrap();
     assert_eq!(db.store.workshop().await.unwrap(), (settings.clone(), 1));

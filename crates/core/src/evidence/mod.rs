@@ -5,7 +5,7 @@
 
 mod numbers;
 
-pub use numbers::{findings_from_numbers, nozzle_window, window_for};
+pub use numbers::{findings_from_numbers, hottest_nozzle, nozzle_window, window_for};
 
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, MOST_STATES, TryResult};
 use crate::nearest::{hint, short};

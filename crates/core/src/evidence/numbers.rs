@@ -9,6 +9,8 @@ use crate::settings::Settings;
 const WINDOW_END: f64 = 0.25;
 /// A lined hot end gives off harmful gas above about this many °C: its windows are cut here.
 const LINED_HOTTEST: f64 = 240.0;
+/// So many °C below the limit of a lined hot end its window ends.
+const BELOW_LIMIT: f64 = 10.0;
 /// Share of the melt limit from which the demand counts as near it.
 const NEAR_LIMIT: f64 = 0.8;
 /// Line width that fits a nozzle, as multiples of its size.
@@ -63,6 +65,13 @@ pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f
         Some((low, high)) => Some((low.min(hottest), high.min(hottest))),
         None => hottest.is_finite().then_some((0.0, hottest)),
     }
+}
+
+/// Hottest the nozzle should be set, in °C: the end of the window, and in a lined hot end some degrees below its limit.
+pub fn hottest_nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> f64 {
+    let window = nozzle_window(knowledge, context).map_or(f64::INFINITY, |(_, high)| high);
+    let limit = settings.get("lined_limit_c").filter(|_| context.id("hotend") == Some("lined"));
+    window.min(limit.map_or(f64::INFINITY, |l| l - BELOW_LIMIT))
 }
 
 /// Window of a number for this material in this machine, low to high in the number's own unit, where there is one.

@@ -118,7 +118,8 @@ fn terms(knowledge: &Knowledge, terms: &[StopTerm]) -> Vec<String> {
     let said = |term: &StopTerm| match term {
         StopTerm::Finding(f, s) => format!("{}={}", knowledge.finding(*f).id, knowledge.finding(*f).states[*s].id),
         StopTerm::Context(condition) => condition.to_string(),
-        StopTerm::AtLeast(number, value) => format!("{number}>={value}"),
+        StopTerm::AtLeast(number, None, value) => format!("{number}>={value}"),
+        StopTerm::AtLeast(number, Some(limit), value) => format!("{number}>={limit}|{value}"),
     };
     terms.iter().map(said).collect()
 }

@@ -75,10 +75,6 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     Built { index: build.index, causes, findings, checks, fixes, cautions, materials, stops, precautions, glossary, phrases }
 }
 
-fn claimed(stages: &[Stage], caution: usize) -> bool {
-    stages.iter().any(|s| s.cautions.contains(&caution))
-}
-
 fn number<'a, T: 'a, I>(
     entries: impl Iterator<Item = &'a Entry<T>>,
     into: &mut HashMap<String, I>,
@@ -92,15 +88,15 @@ fn number<'a, T: 'a, I>(
     }
 }
 
-struct Builder<'p> {
-    index: Index,
+pub(super) struct Builder<'p> {
+    pub(super) index: Index,
     /// By caution: words of the step it is said before.
-    caution_words: Vec<Vec<String>>,
-    problems: &'p mut Vec<Problem>,
+    pub(super) caution_words: Vec<Vec<String>>,
+    pub(super) problems: &'p mut Vec<Problem>,
 }
 
 impl Builder<'_> {
-    fn say<T>(&mut self, entry: &Entry<T>, key: &str, message: impl Into<String>) {
+    pub(super) fn say<T>(&mut self, entry: &Entry<T>, key: &str, message: impl Into<String>) {
         self.problems.push(entry.problem(key, message));
     }
 
@@ -115,7 +111,7 @@ impl Builder<'_> {
         out
     }
 
-    fn resolve<T, I: Copy>(
+    pub(super) fn resolve<T, I: Copy>(
         &mut self,
         entry: &Entry<T>,
         key: &str,
@@ -254,108 +250,6 @@ impl Builder<'_> {
         }
         let supersedes = raw.supersedes.iter().filter_map(|id| self.resolve(entry, "supersedes", id, "finding", |i| &i.findings)).collect();
         Check { finding: FindingId(finding), work: self.work(entry, &raw.work), supersedes, ends_case }
-    }
-
-    /// The steps of a procedure. A caution that no step claims is said before the first step in whose words it is found, else before all.
-    fn stages<T>(&mut self, entry: &Entry<T>, raw: &raw::Work, cautions: &[usize]) -> Vec<Stage> {
-        let mut stages: Vec<Stage> = raw
-            .steps
-            .iter()
-            .map(|step| match step {
-                raw::Step::Words(words) => {
-                    Stage { text: words.clone(), wait: 0.0, cautions: Vec::new(), drawing: None, keep: Vec::new(), otherwise: Vec::new() }
-                }
-                raw::Step::Full(full) => self.stage(entry, full),
-            })
-            .collect();
-        if stages.iter().any(|s| s.text.is_empty()) {
-            self.say(entry, "steps", "a step has no words (`do`)");
-        }
-        let waits: f64 = stages.iter().map(|s| s.wait).sum();
-        if waits > raw.waiting + 1e-9 {
-            self.say(entry, "steps", format!("its steps wait {waits} minutes, more than the {} of `waiting`", raw.waiting));
-        }
-        for caution in cautions.iter().filter(|c| !claimed(&stages, **c)).copied().collect::<Vec<_>>() {
-            let words = &self.caution_words[caution];
-            let at = stages.iter().position(|s| words.iter().any(|w| s.text.contains(w))).unwrap_or(0);
-            if let Some(stage) = stages.get_mut(at) {
-                stage.cautions.push(caution);
-            }
-        }
-        stages.iter_mut().for_each(|s| s.cautions.sort_unstable());
-        stages
-    }
-
-    fn stage<T>(&mut self, entry: &Entry<T>, full: &raw::FullStep) -> Stage {
-        if !(0.0..=1000.0).contains(&full.wait) {
-            self.say(entry, "steps", format!("a wait of {} minutes makes no sense here", full.wait));
-        }
-        let resolved = |build: &mut Self, id: &String| build.resolve(entry, "steps", id, "caution", |i| &i.cautions);
-        let cautions = full.cautions.iter().filter_map(|id| resolved(self, id)).collect();
-        let way = |build: &mut Self, (when, id): &(String, String)| {
-            build.resolve(entry, "steps", id, "fix", |i| &i.fixes).map(|fix| (when.clone(), fix))
-        };
-        Stage {
-            text: full.words.clone(),
-            wait: full.wait,
-            cautions,
-            drawing: Some(full.drawing.clone()).filter(|d| !d.is_empty()),
-            keep: full.keep.clone(),
-            otherwise: full.otherwise.iter().filter_map(|o| way(self, o)).collect(),
-        }
-    }
-
-    fn work<T>(&mut self, entry: &Entry<T>, raw: &raw::Work) -> Work {
-        if raw.name.is_empty() || raw.steps.is_empty() {
-            self.say(entry, "", "`name` and `steps` are needed");
-        }
-        for (key, value) in [("minutes", raw.minutes), ("waiting", raw.waiting), ("grams", raw.grams), ("money", raw.money)] {
-            if !(0.0..=10_000.0).contains(&value) {
-                self.say(entry, key, format!("{value} makes no sense here"));
-            }
-        }
-        let mut scale = |key: &str, text: &str, words: [&str; 3]| {
-            let at = if text.is_empty() { Some(0) } else { words.iter().position(|w| *w == text) };
-            at.unwrap_or_else(|| {
-                self.problems.push(entry.problem(key, format!("`{text}` is not one of {}", words.join(", "))));
-                0
-            }) as u8
-        };
-        let dismantling = scale("dismantling", &raw.dismantling, ["none", "some", "much"]);
-        let risk = scale("risk", &raw.risk, ["none", "some", "high"]);
-        let mut state = MachineState::default();
-        for word in &raw.state {
-            match word.as_str() {
-                "hot" => state.hot = Some(true),
-                "cold" | "unplugged" => state.hot = Some(false),
-                "unloaded" => state.unloaded = Some(true),
-                "loaded" => state.unloaded = Some(false),
-                "open" => state.open = Some(true),
-                _ => self.say(entry, "state", format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open")),
-            }
-        }
-        let mut cautions: Vec<usize> =
-            raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
-        let steps = self.stages(entry, raw, &cautions);
-        cautions.extend(steps.iter().flat_map(|s| &s.cautions));
-        cautions.sort_unstable();
-        cautions.dedup();
-        Work {
-            name: raw.name.clone(),
-            steps,
-            tools: raw.tools.clone(),
-            minutes: raw.minutes,
-            waiting: raw.waiting,
-            grams: raw.grams,
-            money: raw.money,
-            dismantling,
-            risk,
-            state,
-            state_words: raw.state.clone(),
-            prints: raw.prints,
-            raises_nozzle_c: raw.raises_nozzle_c,
-            cautions,
-        }
     }
 
     fn fix(&mut self, entry: &Entry<raw::Fix>) -> Fix {
@@ -536,12 +430,17 @@ impl Builder<'_> {
         Stop { id: entry.id.clone(), name: raw.title.clone(), why: raw.why.clone(), holds, until, check, work: self.work(entry, &raw.work) }
     }
 
-    /// `finding=state`, `field=value` of the context, or `number>=value`.
+    /// `finding=state`, `field=value` of the context, `number>=value`, or `number>=limit|value` with a limit of the case's own.
     fn stop_term(&mut self, entry: &Entry<raw::Stop>, text: &str, findings: &[Finding]) -> Option<StopTerm> {
         let found = if let Some((number, value)) = text.split_once(">=") {
-            match (crate::settings::position(number), value.parse()) {
-                (Ok(_), Ok(value)) => Ok(StopTerm::AtLeast(number.to_string(), value)),
-                _ => Err(format!("`{text}` is not number>=value")),
+            let (limit, usual) = match value.split_once('|') {
+                Some((limit, usual)) => (Some(limit), usual),
+                None => (None, value),
+            };
+            let known = limit.into_iter().chain([number]).all(|n| crate::settings::position(n).is_ok());
+            match usual.parse() {
+                Ok(usual) if known => Ok(StopTerm::AtLeast(number.to_string(), limit.map(str::to_string), usual)),
+                _ => Err(format!("`{text}` is not number>=value or number>=limit|value")),
             }
         } else {
             match text.split_once('=').and_then(|(id, state)| Some((*self.index.findings.get(id)?, state))) {

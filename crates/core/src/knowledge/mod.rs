@@ -12,6 +12,7 @@ mod scrutiny;
 mod strength;
 mod tried;
 mod types;
+mod work;
 
 pub use build::MOST_STATES;
 pub use links::{FLOOR, Table, results_of};

@@ -307,8 +307,8 @@ pub enum StopTerm {
     Finding(FindingId, usize),
     /// The context holds.
     Context(Condition),
-    /// A setting is at or above a value.
-    AtLeast(String, f64),
+    /// A setting is at or above a limit: another setting of the case, or where that is not known a value.
+    AtLeast(String, Option<String>, f64),
 }
 
 /// A stop condition: the machine is locked until a named person clears it.

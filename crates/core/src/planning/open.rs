@@ -20,7 +20,7 @@ impl Out {
         let lacks = |work: &Work| work.tools.iter().any(|t| workshop.missing_tools.contains(t));
         let contradicted = |needs: &[Condition]| needs.iter().any(|n| n.holds(&facts.context) == Some(false));
         // Never advise heating past the window: in a lined hot end that would lead straight into a stop.
-        let hottest = crate::evidence::nozzle_window(knowledge, &facts.context).map_or(f64::INFINITY, |(_, high)| high);
+        let hottest = crate::evidence::hottest_nozzle(knowledge, &facts.context, &facts.settings);
         let too_hot =
             |work: &Work| work.raises_nozzle_c > 0.0 && facts.settings.get("nozzle_c").is_some_and(|t| t + work.raises_nozzle_c > hottest);
         let put_off = |id: &str| workshop.not_now.iter().any(|n| n == id);

@@ -47,6 +47,7 @@ numbers! {
     "top_layers" "top layers" "" 0 100 1
     "infill_percent" "infill" "%" 0 100 1
     "melt_limit_mm3_s" "melt limit of the hot end" "mm³/s" 0.5 200 0.1
+    "lined_limit_c" "limit of the lined hot end" "°C" 200 260 1
     "piece_height_mm" "height of the piece" "mm" 0.1 2000 0.1
     "fault_height_mm" "height of the fault above the plate" "mm" 0 2000 0.1
 }

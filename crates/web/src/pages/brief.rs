@@ -77,7 +77,7 @@ pub fn brief(state: &AppState, case: &Opened) -> Brief {
     let suspect = |l: &suspect_core::ranking::CauseLine| {
         let items = analysis.line_up.evidence.items.iter().zip(&l.ledger);
         let mut reasons: Vec<(f64, String)> =
-            items.map(|(item, d)| (*d, super::case::row_text(state, &item.source))).filter(|(d, _)| d.abs() >= 1.0).collect();
+            items.map(|(item, d)| (*d, super::ledger::row_text(state, &item.source))).filter(|(d, _)| d.abs() >= 1.0).collect();
         reasons.sort_by(|a, b| b.0.abs().total_cmp(&a.0.abs()));
         SuspectLine {
             name: k.cause(l.cause).name.clone(),

@@ -63,7 +63,7 @@ pub async fn take_up(State(state): State<AppState>, Path(id): Path<String>, fiel
 pub async fn put_back(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let event = Event::PutBack { fixed: fields.get("fixed").parse().unwrap_or(0) };
-    let then = urls::in_case(case.id, "stuck");
+    let then = if fields.get("from") == "case" { urls::case(case.id) } else { urls::in_case(case.id, "stuck") };
     record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "put-back"), &[event], then).await
 }
 

@@ -16,6 +16,7 @@ pub mod handbook;
 pub mod help;
 pub mod history;
 pub mod intake;
+pub mod ledger;
 pub mod line_up;
 pub mod machine;
 pub mod new_case;

@@ -8,17 +8,43 @@ use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::response::Html;
-use suspect_core::case::replay;
+use suspect_core::case::{Change, replay};
+use suspect_core::knowledge::TryResult;
 use suspect_core::ranking::rank;
 use suspect_core::stuck::{Why, stuck, what_matters};
 
-struct ChangeView {
-    seq: u32,
-    fix: String,
-    what: String,
-    before: String,
-    after: String,
-    put_back: bool,
+/// A value that a fix changed.
+pub struct ChangeView {
+    pub seq: u32,
+    pub fix: String,
+    pub what: String,
+    pub before: String,
+    pub after: String,
+    pub put_back: bool,
+}
+
+/// Values that fixes of a case changed, in their order.
+pub fn changes(state: &AppState, case: &Opened) -> Vec<ChangeView> {
+    let fix = |c: &Change| state.knowledge.fix(c.fix);
+    let view = |c: &Change| ChangeView {
+        seq: c.seq,
+        fix: fix(c).work.name.clone(),
+        what: show::capital(&fix(c).changes),
+        before: c.before.clone(),
+        after: c.after.clone().unwrap_or_else(|| "not noted".into()),
+        put_back: c.put_back,
+    };
+    case.state.changes.iter().map(view).collect()
+}
+
+/// Those that helped nothing and still stand: offered for putting back before anything else is changed.
+pub fn to_no_avail(state: &AppState, case: &Opened) -> Vec<ChangeView> {
+    let in_vain = |seq: u32| {
+        let change = case.state.changes.iter().find(|c| c.seq == seq);
+        let result = change.and_then(|c| case.state.facts.tried.iter().rev().find(|t| t.fix == c.fix)).map(|t| t.result);
+        matches!(result, Some(TryResult::Same | TryResult::Worse))
+    };
+    changes(state, case).into_iter().filter(|c| !c.put_back && in_vain(c.seq)).collect()
 }
 
 struct MatterView {
@@ -69,14 +95,6 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     let k = &state.knowledge;
     let facts = &case.state.facts;
     let line_up = rank(k, facts);
-    let changes = case.state.changes.iter().map(|c| ChangeView {
-        seq: c.seq,
-        fix: k.fix(c.fix).work.name.clone(),
-        what: show::capital(&k.fix(c.fix).changes),
-        before: c.before.clone(),
-        after: c.after.clone().unwrap_or_else(|| "not noted".into()),
-        put_back: c.put_back,
-    });
     let matters = what_matters(k, facts, &line_up).into_iter().map(|m| {
         let name = show::lower_first(&k.cause(m.leader).name);
         MatterView {
@@ -97,7 +115,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         seq: case.state.last_seq,
         why: why_words(&state, &case).unwrap_or_else(|| "Nothing says that you are stuck. This is here when you want it.".into()),
         tried: facts.tried.iter().map(|t| format!("{}: {}", k.fix(t.fix).work.name, result_words(t.result))).collect(),
-        changes: changes.collect(),
+        changes: changes(&state, &case),
         put_back_action: urls::in_case(case.id, "put-back"),
         good: last_good(&state, &case).await?,
         matters: matters.collect(),

@@ -67,7 +67,14 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         _ if matches!(case.state.status, Status::Cured(_)) => ("Close the case".into(), 0.0, urls::in_case(case.id, "close")),
         Some((Action::Check(c), m)) => (k.check(c).work.name.clone(), m, urls::in_case(case.id, &format!("check/{}", k.check_name(c)))),
         Some((Action::Fix(x), m)) => (k.fix(x).work.name.clone(), m, urls::in_case(case.id, &format!("fix/{}", k.fix(x).id))),
-        Some((Action::ClearStop(s), m)) => (k.stops[s].work.name.clone(), m, urls::in_case(case.id, &format!("stop/{}", k.stops[s].id))),
+        // A stop that holds elsewhere on the machine is cleared there.
+        Some((Action::ClearStop(s), m)) => match &case.state.locked_by {
+            Some(lock) if !case.state.stops.contains(&s) => {
+                let label = show::case_label(lock.number);
+                (format!("The machine is locked by {label}"), 0.0, format!("{}/{}", urls::CASES, lock.case))
+            }
+            _ => (k.stops[s].work.name.clone(), m, urls::in_case(case.id, &format!("stop/{}", k.stops[s].id))),
+        },
         _ => ("Ask the maker".into(), 0.0, urls::case(case.id)),
     };
     let complete = completeness(k, &case.state, line_up);

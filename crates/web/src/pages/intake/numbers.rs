@@ -61,6 +61,8 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
     let context = &case.facts.context;
     let sent = |name: &str, known: String| fields.0.iter().find(|(n, _)| n == name).map_or(known, |(_, v)| v.clone());
     let material = context.id("material").unwrap_or("");
+    // Only a lined hot end has a liner to spare.
+    let lined = context.id("hotend") == Some("lined");
     let row = |n: &'static suspect_core::settings::Number| {
         let name = format!("n.{}", n.id);
         let known = case.facts.settings.get(n.id);
@@ -100,7 +102,7 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
             .iter()
             .map(|v| Choice { value: v.id.into(), label: v.plain.into(), chosen: v.id == material_sent })
             .collect(),
-        numbers: NUMBERS.iter().filter(|n| !n.id.ends_with("_height_mm")).map(row).collect(),
+        numbers: NUMBERS.iter().filter(|n| !n.id.ends_with("_height_mm") && (n.id != "lined_limit_c" || lined)).map(row).collect(),
         profile: FIELDS[..MATERIAL]
             .iter()
             .filter(|f| context.id(f.id).is_none())
