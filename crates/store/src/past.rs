@@ -82,7 +82,8 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn closed_causes(&self) -> Result<Vec<ClosedCause>, StoreError> {
-        let rows: Vec<(Uuid, Option<String>, Option<String>, Option<OffsetDateTime>)> = case_summary::Entity::find()
+        type Row = (Uuid, Option<String>, Option<String>, Option<OffsetDateTime>);
+        let rows: Vec<Row> = case_summary::Entity::find()
             .select_only()
             .column(case_summary::Column::MachineId)
             .column(case_summary::Column::Cause)
@@ -95,7 +96,7 @@ impl Store {
             .into_tuple()
             .all(&self.db)
             .await?;
-        let closed = |(machine, cause, outcome, closed_at): (Uuid, Option<String>, Option<String>, Option<OffsetDateTime>)| {
+        let closed = |(machine, cause, outcome, closed_at): Row| {
             Some(ClosedCause { machine, cause: cause?, outcome: outcome?, closed_at: closed_at? })
         };
         Ok(rows.into_iter().filter_map(closed).collect())

@@ -52,6 +52,11 @@ pub fn number(value: f64) -> String {
     text.trim_end_matches('0').trim_end_matches('.').to_string()
 }
 
+/// A sentence in which no number parts from its unit at the end of a line.
+pub fn keep_units(text: &str) -> String {
+    [" °C", " mm", " min", " %", " g ", " h "].iter().fold(text.to_string(), |t, unit| t.replace(unit, &unit.replacen(' ', "\u{a0}", 1)))
+}
+
 /// "14:05".
 pub fn clock(at: OffsetDateTime) -> String {
     at.format(format_description!("[hour]:[minute]")).unwrap_or_default()
@@ -114,5 +119,6 @@ mod tests {
         assert_eq!(number(0.2), "0.2");
         assert_eq!(lower_first("Print 10 °C hotter"), "print 10 °C hotter");
         assert_eq!(lower_first("Z drive"), "Z drive");
+        assert_eq!(keep_units("at 90 °C for 5 min"), "at 90\u{a0}°C for 5\u{a0}min");
     }
 }

@@ -102,7 +102,7 @@ fn stage_view(state: &AppState, case: &Opened, work: &str, i: usize, stage: &Sta
             Kind::Do => "Do",
             Kind::Back => "Put back",
         },
-        text: stage.text.clone(),
+        text: show::keep_units(&stage.text),
         cautions: cautions(state, &stage.cautions),
         drawing: stage.drawing.as_deref().and_then(|d| hand::svg(d, &stage.text)),
         wait: (stage.wait > 0.0).then(|| (show::minutes(stage.wait), show::number(stage.wait))),
@@ -117,7 +117,7 @@ fn stage_view(state: &AppState, case: &Opened, work: &str, i: usize, stage: &Sta
                     when: when.clone(),
                     name: work.name.clone(),
                     cautions: cautions(state, &work.cautions),
-                    steps: work.steps.iter().map(|s| s.text.clone()).collect(),
+                    steps: work.steps.iter().map(|s| show::keep_units(&s.text)).collect(),
                 }
             })
             .collect(),

@@ -37,7 +37,7 @@ pub fn view(state: &AppState, facts: &Facts, work: &Work) -> WorkView {
     let words: Vec<&str> = work.state_words.iter().map(String::as_str).collect();
     WorkView {
         name: work.name.clone(),
-        steps: work.steps.iter().map(|s| s.text.clone()).collect(),
+        steps: work.steps.iter().map(|s| show::keep_units(&s.text)).collect(),
         tools: if work.tools.is_empty() { "no tools".into() } else { work.tools.join(", ") },
         hands_on: show::minutes(work.minutes),
         waiting: (work.waiting > 0.0).then(|| show::minutes(work.waiting)),
