@@ -90,9 +90,10 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
     }
     let mut loaded = 0;
     let mut drawn = BTreeMap::new();
-    for copy in 0..copies {
-        for (n, case) in scenario.case.iter().enumerate() {
-            let machine = machines.get(&case.machine).with_context(|| format!("no machine {}", case.machine))?;
+    // Case by case: a case that locks its machine comes after all that is still to be done on it.
+    for (n, case) in scenario.case.iter().enumerate() {
+        let machine = machines.get(&case.machine).with_context(|| format!("no machine {}", case.machine))?;
+        for copy in 0..copies {
             let salt = (copy * scenario.case.len() + n) as u64;
             load_case(store, knowledge, case, machine, salt, &mut drawn).await.with_context(|| format!("demo case \"{}\"", case.title))?;
             loaded += 1;
