@@ -38,17 +38,19 @@ pub struct Stage {
 
 /// The steps of a piece of work, from the state the machine is in.
 pub fn stages(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Present, workshop: &Workshop) -> Vec<Stage> {
-    // Those that no step claims are called for by machine and material: they are said before anything is done.
-    let claimed: Vec<usize> = work.steps.iter().flat_map(|s| s.cautions.iter().copied()).collect();
-    let unclaimed = safety::cautions(knowledge, facts, work).into_iter().filter(|c| !claimed.contains(c)).collect();
     let (state, wait) = ready(knowledge, facts, work, present, workshop);
+    // Said before anything is done: what no step claims (machine and material call for it), and what belongs to getting ready, as heating does.
+    let claimed = |c: &usize| work.steps.iter().any(|s| s.cautions.contains(c));
+    let of_getting_ready = |c: &usize| knowledge.cautions[*c].before.iter().any(|word| state.contains(word));
+    let first_of_all: Vec<usize> =
+        safety::cautions(knowledge, facts, work).into_iter().filter(|c| !claimed(c) || of_getting_ready(c)).collect();
     let tools = if work.tools.is_empty() { String::new() } else { format!("Have at hand: {}.", work.tools.join(", ")) };
     let text = [tools, state].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(" ");
     let first = Stage {
         kind: Kind::Ready,
         text: if text.is_empty() { "No tools are needed, and the machine may stay as it is.".into() } else { text },
         wait,
-        cautions: unclaimed,
+        cautions: first_of_all.clone(),
         drawing: None,
         parts: Vec::new(),
         otherwise: Vec::new(),
@@ -57,7 +59,7 @@ pub fn stages(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Presen
         kind: Kind::Do,
         text: s.text.clone(),
         wait: s.wait,
-        cautions: s.cautions.clone(),
+        cautions: s.cautions.iter().copied().filter(|c| !first_of_all.contains(c)).collect(),
         drawing: s.drawing.clone(),
         parts: s.keep.clone(),
         otherwise: s.otherwise.clone(),

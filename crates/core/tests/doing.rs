@@ -56,6 +56,11 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
             let at = steps.iter().position(|s| s.cautions.contains(&caution));
             assert!(at.is_none_or(|at| at <= 1), "{}: {id} is said at step {at:?}", work.name);
         }
+        // Where getting ready heats the nozzle, its heat is warned of before.
+        let hot = K.cautions.iter().position(|c| c.id == "hot-nozzle").unwrap();
+        if work.state.hot == Some(true) && said.contains(&hot) {
+            assert!(steps[0].cautions.contains(&hot), "{}: heated before the caution", work.name);
+        }
         let off: Vec<&String> = steps.iter().filter(|s| s.kind == Kind::Do).flat_map(|s| &s.parts).collect();
         let back: Vec<&String> = steps.iter().filter(|s| s.kind == Kind::Back).flat_map(|s| &s.parts).collect();
         assert_eq!(off, back, "{}: what comes off goes back", work.name);
