@@ -212,3 +212,20 @@ fn an_unreachable_database_and_a_taken_port_give_one_clear_line() {
         assert!(error.contains(part) && !error.contains("secret-word"), "{error}");
     }
 }
+
+#[test]
+fn a_rehearsal_prints_every_way_as_text_and_as_json() {
+    let asked = ["rehearse", "--cases", "6", "--seed", "2", "--networks", "3"];
+    let report = json(&run(&[&asked[..], &["--json", "--perturb", "0.2"]].concat(), ""));
+    let names: Vec<&str> = report["strategies"].as_array().unwrap().iter().map(|s| s["name"].as_str().unwrap()).collect();
+    assert_eq!(names, ["advice", "checklist", "probability-order", "one-step", "random"]);
+    for key in ["mean_minutes", "p90_minutes", "mean_steps", "wrong_fixes", "resolved", "mean_money"] {
+        assert!(report["strategies"].as_array().unwrap().iter().all(|s| s[key].is_f64()), "{key}");
+    }
+    assert_eq!(report["small_networks"]["count"], 3);
+    assert!(report["small_networks"]["mean_ratio"].as_f64().unwrap() >= 1.0 - 1e-9);
+    let text = String::from_utf8(run(&asked, "").stdout).unwrap();
+    assert!(text.contains("checklist") && text.contains("of the exact optimum"), "{text}");
+    let refused = run(&["rehearse", "--perturb", "-1", "--cases", "2"], "");
+    assert!(!refused.status.success() && !refused.stderr.is_empty());
+}

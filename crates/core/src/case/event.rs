@@ -353,6 +353,20 @@ impl Event {
         )
     }
 
+    /// Whether the event says nothing about who is at fault: what is noted while work goes on.
+    pub fn is_upkeep(&self) -> bool {
+        matches!(
+            self,
+            Event::TimerSet { .. }
+                | Event::PartKept { .. }
+                | Event::SetAside { .. }
+                | Event::TakenUp { .. }
+                | Event::PutBack { .. }
+                | Event::LeftForLater { .. }
+                | Event::Noted { .. }
+        )
+    }
+
     /// What the event speaks of: two people who speak of the same thing at once must see each other's word first.
     fn subject(&self) -> Option<(&'static str, String)> {
         match self {

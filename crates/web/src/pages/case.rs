@@ -218,9 +218,10 @@ fn ordinary(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Ordi
 
 /// The line-up before the last thing that happened, for the ghosts.
 pub fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::ranking::LineUp> {
-    let last_at = case.log.last()?.at;
+    // What is only noted while work goes on moves nobody.
+    let last_at = case.log.iter().rev().find(|e| !e.event.is_upkeep())?.at;
     // Facts recorded together count as one step.
-    let earlier: Vec<_> = case.log.iter().filter(|e| e.at != last_at).cloned().collect();
+    let earlier: Vec<_> = case.log.iter().filter(|e| e.at < last_at).cloned().collect();
     if earlier.is_empty() {
         return None;
     }
