@@ -21,6 +21,11 @@ pub fn stops_where(knowledge: &Knowledge, facts: &Facts, counts: impl Fn(usize, 
         .collect()
 }
 
+/// Whether a finding that lifts a stop by itself was made: the check that leads to its clearing found all well.
+pub fn settled(knowledge: &Knowledge, facts: &Facts, stop: usize) -> bool {
+    knowledge.stops[stop].until.iter().any(|t| holds(facts, t))
+}
+
 fn finding_of(term: &StopTerm) -> Option<FindingId> {
     match term {
         StopTerm::Finding(f, _) => Some(*f),

@@ -318,7 +318,9 @@ async fn extend(
         state.locked_by = lock.clone();
         case::accept(knowledge, &state, event)?;
         whole.push(Entry { seq: state.last_seq + 1, at, event: event.clone() });
-        state = case::replay(knowledge, &whole);
+        let after = case::replay(knowledge, &whole);
+        case::keeps_stops(knowledge, &state, &after, event)?;
+        state = after;
     }
     let summary = case::summary(knowledge, &state, &workshop);
     Ok((whole.split_off(log.len()), summary))

@@ -173,6 +173,16 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
     let refused = db.store.append(&k, second, 2, std::slice::from_ref(&step), NOW).await;
     assert!(matches!(refused, Err(StoreError::Refused(Refusal::LockedElsewhere { .. }))), "{refused:?}");
     assert_eq!(db.store.append(&k, second, 2, &[observed("axis", "x")], NOW).await.unwrap(), 3, "facts may be added");
+    // Neither another answer nor undoing lifts it: only a named person does.
+    let log_before = db.store.case_log(first).await.unwrap();
+    for unnamed in [observed("burnt-smell", "absent"), observed("burnt-smell", "unknown"), Event::Retracted { seq: 3 }] {
+        let refused = db.store.append(&k, first, 3, std::slice::from_ref(&unnamed), NOW).await;
+        assert!(
+            matches!(&refused, Err(StoreError::Refused(Refusal::Stopped { stop, .. })) if stop == "burning"),
+            "{unnamed:?} {refused:?}"
+        );
+    }
+    assert_eq!(db.store.case_log(first).await.unwrap(), log_before);
     // A new case on the locked machine is taken in and locked as well.
     let third = open(&db.store, &k, machine).await;
     assert!(db.store.append(&k, third, 2, std::slice::from_ref(&step), NOW).await.is_err());

@@ -272,6 +272,24 @@ fn known_work(knowledge: &Knowledge, work: &str) -> Result<(), Refusal> {
     if known { Ok(()) } else { invalid("step", format!("`{}` is no check, fix or stop", short(work))) }
 }
 
+/// A stop is lifted by a named person, or by the check that leads to its clearing; never by taking back or answering anew what raised it.
+///
+/// # Errors
+/// [`Refusal::Stopped`] with the stop that `event`, which turns `before` into `after`, would lift.
+pub fn keeps_stops(knowledge: &Knowledge, before: &CaseState, after: &CaseState, event: &Event) -> Result<(), Refusal> {
+    let lifted = before.stops.iter().find(|s| !after.stops.contains(s) && !crate::safety::settled(knowledge, &after.facts, **s));
+    match lifted.map(|s| &knowledge.stops[*s]) {
+        Some(stop) if !matches!(event, Event::StopCleared { .. }) => Err(Refusal::Stopped {
+            stop: stop.id.clone(),
+            message: format!(
+                "this would lift the stop \"{}\": a named person lifts it, with the reason. A slip is a reason, too",
+                stop.name
+            ),
+        }),
+        _ => Ok(()),
+    }
+}
+
 fn known_context(machine: &BTreeMap<String, String>, material: Option<&str>) -> Result<(), Refusal> {
     let mut context = crate::profile::Context::default();
     for (field, value) in machine {
