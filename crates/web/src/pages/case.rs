@@ -160,7 +160,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         seq: case.state.last_seq,
         closed: closed(&state, &case),
         stops: stops(&state, &case),
-        stuck: why_words(&state, &case).filter(|_| open),
+        stuck: why_words(&case, &analysis.line_up).filter(|_| open),
         stuck_href: urls::in_case(case.id, "stuck"),
         resting: case.state.resting.clone().filter(|_| !case.state.resolved()),
         outlook: course.as_ref().map(|c| outlook(&state, &analysis, c)),

@@ -10,7 +10,7 @@ use axum::extract::{Path, State};
 use axum::response::Html;
 use suspect_core::case::{Change, replay};
 use suspect_core::knowledge::TryResult;
-use suspect_core::ranking::rank;
+use suspect_core::ranking::{LineUp, rank};
 use suspect_core::stuck::{Why, stuck, what_matters};
 
 /// A value that a fix changed.
@@ -81,9 +81,8 @@ struct StuckPage {
 }
 
 /// Why a case is stuck, in a sentence; nothing while it is not.
-pub fn why_words(state: &AppState, case: &Opened) -> Option<String> {
-    let k = &state.knowledge;
-    stuck(&case.state, &rank(k, &case.state.facts)).map(|why| match why {
+pub fn why_words(case: &Opened, line_up: &LineUp) -> Option<String> {
+    stuck(&case.state, line_up).map(|why| match why {
         Why::InVain(n) => format!("{n} fixes in a row changed nothing."),
         Why::Contradiction(d) => format!("The facts do not fit together: surprise {} dB.", show::decibans(d)),
     })
@@ -113,7 +112,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         title: case.state.title.clone(),
         case_href: urls::case(case.id),
         seq: case.state.last_seq,
-        why: why_words(&state, &case).unwrap_or_else(|| "Nothing says that you are stuck. This is here when you want it.".into()),
+        why: why_words(&case, &line_up).unwrap_or_else(|| "Nothing says that you are stuck. This is here when you want it.".into()),
         tried: facts.tried.iter().map(|t| format!("{}: {}", k.fix(t.fix).work.name, result_words(t.result))).collect(),
         changes: changes(&state, &case),
         put_back_action: urls::in_case(case.id, "put-back"),
