@@ -82,7 +82,12 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
             profile: demo.profile.clone(),
             position: n as i32,
         };
-        if store.machines().await?.iter().all(|m| m.name != machine.name) {
+        if store
+            .machines()
+            .await?
+            .iter()
+            .all(|m| m.name != machine.name)
+        {
             store.add_machine(&machine).await?;
             note_hours(store, machine.id, &demo.hours, at).await?;
         }
@@ -92,10 +97,14 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
     let mut drawn = BTreeMap::new();
     // Case by case: a case that locks its machine comes after all that is still to be done on it.
     for (n, case) in scenario.case.iter().enumerate() {
-        let machine = machines.get(&case.machine).with_context(|| format!("no machine {}", case.machine))?;
+        let machine = machines
+            .get(&case.machine)
+            .with_context(|| format!("no machine {}", case.machine))?;
         for copy in 0..copies {
             let salt = (copy * scenario.case.len() + n) as u64;
-            load_case(store, knowledge, case, machine, salt, &mut drawn).await.with_context(|| format!("demo case \"{}\"", case.title))?;
+            load_case(store, knowledge, case, machine, salt, &mut drawn)
+                .await
+                .with_context(|| format!("demo case \"{}\"", case.title))?;
             loaded += 1;
         }
     }
@@ -105,7 +114,14 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
 /// Pictures drawn so far: many cases may show the same.
 type Drawn = BTreeMap<String, Kept>;
 
-async fn load_case(store: &Store, knowledge: &Knowledge, case: &DemoCase, machine: &Machine, salt: u64, drawn: &mut Drawn) -> Result<()> {
+async fn load_case(
+    store: &Store,
+    knowledge: &Knowledge,
+    case: &DemoCase,
+    machine: &Machine,
+    salt: u64,
+    drawn: &mut Drawn,
+) -> Result<()> {
     let mut at = OffsetDateTime::parse(&case.opened, &Rfc3339)?;
     let mut events = vec![Event::Opened {
         title: case.title.clone(),
@@ -114,51 +130,95 @@ async fn load_case(store: &Store, knowledge: &Knowledge, case: &DemoCase, machin
         material: Some(case.material.clone()),
         spool: case.spool.clone(),
     }];
-    events.extend(case.numbers.iter().map(|(number, value)| Event::Measured { number: number.clone(), value: *value, note: None }));
+    events.extend(case.numbers.iter().map(|(number, value)| Event::Measured {
+        number: number.clone(),
+        value: *value,
+        note: None,
+    }));
     for fact in &case.facts {
         events.push(observed(fact)?);
     }
     for tried in &case.tried {
         let (fix, result) = tried.split_once('=').context("tried is FIX=RESULT")?;
-        events.push(Event::Tried { fix: fix.into(), result: TryResult::from_id(result).context("unknown result")? });
+        events.push(Event::Tried {
+            fix: fix.into(),
+            result: TryResult::from_id(result).context("unknown result")?,
+        });
     }
     if !case.told.is_empty() {
-        events.push(Event::Told { text: case.told.clone() });
+        events.push(Event::Told {
+            text: case.told.clone(),
+        });
     }
     let case_id = id(at, 1000 + salt);
-    let mut seq = store.open_case(knowledge, case_id, machine.id, &events, at).await?;
+    let mut seq = store
+        .open_case(knowledge, case_id, machine.id, &events, at)
+        .await?;
     let mut pictures = Vec::new();
     for (n, picture) in case.pictures.iter().enumerate() {
         at += Duration::minutes(1);
         let picture_id = id(at, 9000 + 10 * salt + n as u64);
         let kept = match drawn.get(picture) {
             Some(kept) => kept,
-            None => drawn.entry(picture.clone()).or_insert(take_in(&photo(&read_scene(picture)?))?),
+            None => drawn
+                .entry(picture.clone())
+                .or_insert(take_in(&photo(&read_scene(picture)?))?),
         };
         let name = format!("photo-{}.jpg", n + 1);
-        let event = Event::Pictured { picture: picture_id.to_string(), name, judgement: kept.judgement };
-        let bytes = PictureBytes { picture: &kept.picture, thumbnail: &kept.thumbnail };
-        seq = store.add_picture(knowledge, case_id, seq, (picture_id, bytes), event, at).await?;
+        let event = Event::Pictured {
+            picture: picture_id.to_string(),
+            name,
+            judgement: kept.judgement,
+        };
+        let bytes = PictureBytes {
+            picture: &kept.picture,
+            thumbnail: &kept.thumbnail,
+        };
+        seq = store
+            .add_picture(knowledge, case_id, seq, (picture_id, bytes), event, at)
+            .await?;
         pictures.push(picture_id);
     }
     for step in &case.steps {
-        let (wait, event) = read_step(knowledge, &pictures, step).with_context(|| format!("step \"{step}\""))?;
+        let (wait, event) =
+            read_step(knowledge, &pictures, step).with_context(|| format!("step \"{step}\""))?;
         at += wait;
-        seq = store.append(knowledge, case_id, seq, &[event], at).await.with_context(|| format!("step \"{step}\""))?;
+        seq = store
+            .append(knowledge, case_id, seq, &[event], at)
+            .await
+            .with_context(|| format!("step \"{step}\""))?;
     }
     Ok(())
 }
 
 /// Parts fitted and the counter as it stands now.
-async fn note_hours(store: &Store, machine: Uuid, hours: &DemoHours, at: OffsetDateTime) -> Result<()> {
+async fn note_hours(
+    store: &Store,
+    machine: Uuid,
+    hours: &DemoHours,
+    at: OffsetDateTime,
+) -> Result<()> {
     let mut fitted: Vec<_> = hours.fitted.iter().collect();
     fitted.sort_by(|a, b| a.1.total_cmp(b.1));
     for (n, (part, hours)) in fitted.into_iter().enumerate() {
-        let event = MachineEvent::Fitted { part: part.clone(), hours: *hours };
-        store.append_to_machine(machine, &event, at + Duration::days(60 * (n as i64 + 1))).await?;
+        let event = MachineEvent::Fitted {
+            part: part.clone(),
+            hours: *hours,
+        };
+        store
+            .append_to_machine(machine, &event, at + Duration::days(60 * (n as i64 + 1)))
+            .await?;
     }
     let now = at + Duration::days(350);
-    Ok(store.append_to_machine(machine, &MachineEvent::Counter { hours: hours.counter }, now).await?)
+    Ok(store
+        .append_to_machine(
+            machine,
+            &MachineEvent::Counter {
+                hours: hours.counter,
+            },
+            now,
+        )
+        .await?)
 }
 
 /// "step blue blurred"
@@ -179,22 +239,39 @@ fn read_scene(text: &str) -> Result<Scene> {
         Some("red") => [176, 62, 48],
         _ => bail!("unknown colour in \"{text}\""),
     };
-    Ok(Scene { colour, flaw, lamp: 1.0, blur: if words.contains(&"blurred") { 6 } else { 0 } })
+    Ok(Scene {
+        colour,
+        flaw,
+        lamp: 1.0,
+        blur: if words.contains(&"blurred") { 6 } else { 0 },
+    })
 }
 
 fn observed(fact: &str) -> Result<Event> {
     let (finding, state) = fact.split_once('=').context("a fact is FINDING=STATE")?;
     let (state, confidence) = match state.split_once(':') {
-        Some((state, word)) => (state, Confidence::from_id(word).context("unknown confidence")?),
+        Some((state, word)) => (
+            state,
+            Confidence::from_id(word).context("unknown confidence")?,
+        ),
         None => (state, Confidence::Sure),
     };
-    Ok(Event::Observed { finding: finding.into(), state: state.into(), confidence })
+    Ok(Event::Observed {
+        finding: finding.into(),
+        state: state.into(),
+        confidence,
+    })
 }
 
 /// "+6 check watch-gear both-turn"
 fn read_step(knowledge: &Knowledge, pictures: &[Uuid], step: &str) -> Result<(Duration, Event)> {
     let mut words = step.split_whitespace();
-    let mut word = || words.next().map(str::to_string).context("a word is missing");
+    let mut word = || {
+        words
+            .next()
+            .map(str::to_string)
+            .context("a word is missing")
+    };
     let wait = word()?;
     let wait = wait.trim_start_matches('+');
     let (wait, minutes) = match wait.strip_suffix('d') {
@@ -206,27 +283,55 @@ fn read_step(knowledge: &Knowledge, pictures: &[Uuid], step: &str) -> Result<(Du
             let check = word()?;
             let id = knowledge.check_id(&check).context("unknown check")?;
             let hands_on = minutes.min(knowledge.check(id).work.minutes.max(1.0));
-            Event::Checked { outcome: word()?, check, confidence: Confidence::Sure, minutes: hands_on }
+            Event::Checked {
+                outcome: word()?,
+                check,
+                confidence: Confidence::Sure,
+                minutes: hands_on,
+            }
         }
         "fix" => {
             let fix = word()?;
             let id = knowledge.fix_id(&fix).context("unknown fix")?;
             let work = &knowledge.fix(id).work;
             let values = rest(words);
-            let mut values = values.split('|').map(str::trim).filter(|v| !v.is_empty()).map(str::to_string);
+            let mut values = values
+                .split('|')
+                .map(str::trim)
+                .filter(|v| !v.is_empty())
+                .map(str::to_string);
             let (before, after) = (values.next(), values.next());
-            Event::Fixed { minutes: minutes.min(work.minutes + 5.0), money: work.money, fix, before, after }
+            Event::Fixed {
+                minutes: minutes.min(work.minutes + 5.0),
+                money: work.money,
+                fix,
+                before,
+                after,
+            }
         }
         "print" => {
             let result = TryResult::from_id(&word()?).context("unknown result")?;
-            Event::Printed { result, grams: word()?.parse()?, minutes: 4.0 }
+            Event::Printed {
+                result,
+                grams: word()?.parse()?,
+                minutes: 4.0,
+            }
         }
         "observe" => {
             let finding = word()?;
-            Event::Observed { finding, state: word()?, confidence: Confidence::Sure }
+            Event::Observed {
+                finding,
+                state: word()?,
+                confidence: Confidence::Sure,
+            }
         }
         "mark" => {
-            let picture = word()?.parse::<usize>()?.checked_sub(1).and_then(|n| pictures.get(n)).context("no such picture")?.to_string();
+            let picture = word()?
+                .parse::<usize>()?
+                .checked_sub(1)
+                .and_then(|n| pictures.get(n))
+                .context("no such picture")?
+                .to_string();
             let kind = match word()?.as_str() {
                 "circle" => MarkKind::Circle,
                 "arrow" => MarkKind::Arrow,
@@ -235,15 +340,37 @@ fn read_step(knowledge: &Knowledge, pictures: &[Uuid], step: &str) -> Result<(Du
             };
             let mut place = || anyhow::Ok(word()?.parse::<f64>()?);
             let (x, y, to_x, to_y) = (place()?, place()?, place()?, place()?);
-            Event::Marked { picture, marks: vec![Mark { kind, x, y, to_x, to_y, text: rest(words) }] }
+            Event::Marked {
+                picture,
+                marks: vec![Mark {
+                    kind,
+                    x,
+                    y,
+                    to_x,
+                    to_y,
+                    text: rest(words),
+                }],
+            }
         }
-        "suggest" => Event::Suggested { by: word()?.replace('-', " "), cause: None, check: Some(word()?), text: rest(words) },
+        "suggest" => Event::Suggested {
+            by: word()?.replace('-', " "),
+            cause: None,
+            check: Some(word()?),
+            text: rest(words),
+        },
         "note" => Event::Noted { text: rest(words) },
-        "reopen" => Event::Reopened { reason: rest(words) },
+        "reopen" => Event::Reopened {
+            reason: rest(words),
+        },
         "close" => {
             let outcome = Outcome::from_id(&word()?).context("unknown outcome")?;
             let (cause, fix) = (word()?, word()?);
-            Event::Resolved { outcome, cause: Some(cause), fix: Some(fix), note: rest(words) }
+            Event::Resolved {
+                outcome,
+                cause: Some(cause),
+                fix: Some(fix),
+                note: rest(words),
+            }
         }
         other => bail!("unknown step {other}"),
     };
@@ -258,7 +385,11 @@ fn rest<'a>(words: impl Iterator<Item = &'a str>) -> String {
 fn id(at: OffsetDateTime, salt: u64) -> Uuid {
     let millis = (at.unix_timestamp_nanos() / 1_000_000) as u64 & 0xffff_ffff_ffff;
     let random = (u128::from(salt) * 0x9e37_79b9_7f4a_7c15_f39c_0d5b) & ((1 << 74) - 1);
-    let value = (u128::from(millis) << 80) | (0x7 << 76) | ((random >> 62) << 64) | (0b10 << 62) | (random & ((1 << 62) - 1));
+    let value = (u128::from(millis) << 80)
+        | (0x7 << 76)
+        | ((random >> 62) << 64)
+        | (0b10 << 62)
+        | (random & ((1 << 62) - 1));
     Uuid::from_u128(value)
 }
 
@@ -271,6 +402,9 @@ mod tests {
         let at = OffsetDateTime::UNIX_EPOCH + Duration::days(20_000);
         let ids: std::collections::BTreeSet<_> = (0..2000).map(|n| id(at, n)).collect();
         assert_eq!(ids.len(), 2000);
-        assert!(ids.iter().all(|i| i.get_version_num() == 7 && i.get_variant() == uuid::Variant::RFC4122));
+        assert!(
+            ids.iter()
+                .all(|i| i.get_version_num() == 7 && i.get_variant() == uuid::Variant::RFC4122)
+        );
     }
 }

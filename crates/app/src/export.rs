@@ -30,11 +30,14 @@ pub struct Options {
 
 /// Prints the export. Exit status 2 when the case or the knowledge is not understood.
 pub fn run(options: &Options) -> Result<ExitCode> {
-    let Some(knowledge) = crate::knowledge::load(options.knowledge.as_deref())? else { return Ok(ExitCode::from(2)) };
+    let Some(knowledge) = crate::knowledge::load(options.knowledge.as_deref())? else {
+        return Ok(ExitCode::from(2));
+    };
     let facts = match &options.case {
         None => Facts::default(),
         Some(path) => {
-            let text = std::fs::read_to_string(path).with_context(|| format!("cannot read {}", path.display()))?;
+            let text = std::fs::read_to_string(path)
+                .with_context(|| format!("cannot read {}", path.display()))?;
             match file::read(&knowledge, &text) {
                 Ok(facts) => facts,
                 Err(e) => {

@@ -18,7 +18,11 @@ pub fn load(folder: Option<&Path>) -> Result<Option<Knowledge>> {
             for problem in &problems {
                 eprintln!("{problem}");
             }
-            eprintln!("{} problem{}", problems.len(), if problems.len() == 1 { "" } else { "s" });
+            eprintln!(
+                "{} problem{}",
+                problems.len(),
+                if problems.len() == 1 { "" } else { "s" }
+            );
             Ok(None)
         }
     }
@@ -28,9 +32,23 @@ pub fn load(folder: Option<&Path>) -> Result<Option<Knowledge>> {
 pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
     match load(folder)? {
         Some(knowledge) => {
-            let count = |section| knowledge.findings.iter().filter(|f| f.section == section).count();
-            println!("knowledge version {}, {}", knowledge.version, &knowledge.sha256[..12]);
-            println!("{:4} causes, {} pairs that may act together", knowledge.causes.len(), knowledge.pairs.len());
+            let count = |section| {
+                knowledge
+                    .findings
+                    .iter()
+                    .filter(|f| f.section == section)
+                    .count()
+            };
+            println!(
+                "knowledge version {}, {}",
+                knowledge.version,
+                &knowledge.sha256[..12]
+            );
+            println!(
+                "{:4} causes, {} pairs that may act together",
+                knowledge.causes.len(),
+                knowledge.pairs.len()
+            );
             println!(
                 "{:4} findings: {} on the print, {} of the machine, {} of pattern and history, {} drawn from numbers",
                 knowledge.findings.len() - knowledge.checks.len(),
@@ -41,7 +59,12 @@ pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
             );
             println!("{:4} checks", knowledge.checks.len());
             println!("{:4} fixes", knowledge.fixes.len());
-            println!("{:4} cautions, {} stops, {} materials", knowledge.cautions.len(), knowledge.stops.len(), knowledge.materials.len());
+            println!(
+                "{:4} cautions, {} stops, {} materials",
+                knowledge.cautions.len(),
+                knowledge.stops.len(),
+                knowledge.materials.len()
+            );
             println!("no problems");
             Ok(ExitCode::SUCCESS)
         }
@@ -53,13 +76,20 @@ pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
 /// so that the validator reports it beside everything else.
 fn read_folder(folder: &Path) -> Result<BTreeMap<String, String>> {
     fn walk(root: &Path, dir: &Path, files: &mut BTreeMap<String, String>) -> Result<()> {
-        for entry in std::fs::read_dir(dir).with_context(|| format!("cannot read {}", dir.display()))? {
+        for entry in
+            std::fs::read_dir(dir).with_context(|| format!("cannot read {}", dir.display()))?
+        {
             let path = entry?.path();
             if path.is_dir() {
                 walk(root, &path, files)?;
             } else if path.extension().is_some_and(|e| e == "toml") {
-                let name = path.strip_prefix(root).unwrap_or(&path).to_string_lossy().replace('\\', "/");
-                let bytes = std::fs::read(&path).with_context(|| format!("cannot read {}", path.display()))?;
+                let name = path
+                    .strip_prefix(root)
+                    .unwrap_or(&path)
+                    .to_string_lossy()
+                    .replace('\\', "/");
+                let bytes = std::fs::read(&path)
+                    .with_context(|| format!("cannot read {}", path.display()))?;
                 files.insert(name, String::from_utf8_lossy(&bytes).into_owned());
             }
         }

@@ -75,9 +75,16 @@ fn print_out(text: &str) -> anyhow::Result<()> {
 
 /// Runs what waits on network and database; the other commands need no runtime.
 fn asynchronous(work: impl Future<Output = anyhow::Result<ExitCode>>) -> anyhow::Result<ExitCode> {
-    let filter = tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into());
-    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
-    tokio::runtime::Builder::new_multi_thread().enable_all().build()?.block_on(work)
+    let filter =
+        tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into());
+    tracing_subscriber::fmt()
+        .with_env_filter(filter)
+        .with_writer(std::io::stderr)
+        .init();
+    tokio::runtime::Builder::new_multi_thread()
+        .enable_all()
+        .build()?
+        .block_on(work)
 }
 
 fn main() -> ExitCode {
@@ -89,7 +96,11 @@ fn main() -> ExitCode {
         Command::Knowledge { command } => match command {
             KnowledgeCommand::Check { folder } => knowledge::check(folder.as_deref()),
             KnowledgeCommand::Export(options) => export::run(&options),
-            KnowledgeCommand::Trial { folder, knowledge, json } => trial::run(&folder, knowledge.as_deref(), json),
+            KnowledgeCommand::Trial {
+                folder,
+                knowledge,
+                json,
+            } => trial::run(&folder, knowledge.as_deref(), json),
         },
     };
     result.unwrap_or_else(|e| {

@@ -28,7 +28,11 @@ pub struct Options {
 const REFUSED: u8 = 2;
 
 pub fn run(options: &Options) -> Result<ExitCode> {
-    let mode = if options.plain { Mode::Plain } else { Mode::Full };
+    let mode = if options.plain {
+        Mode::Plain
+    } else {
+        Mode::Full
+    };
     let knowledge = Knowledge::shipped();
     let out = std::io::stdout().lock();
     let input = match open(&options.case) {
@@ -67,7 +71,12 @@ pub fn run(options: &Options) -> Result<ExitCode> {
 }
 
 /// One answer per line: a line-up, or `{"line":N,"error":"…"}`. A refused line does not stop the others.
-fn lines(knowledge: &Knowledge, input: impl Read, mode: Mode, mut out: impl Write) -> Result<ExitCode> {
+fn lines(
+    knowledge: &Knowledge,
+    input: impl Read,
+    mode: Mode,
+    mut out: impl Write,
+) -> Result<ExitCode> {
     let mut refused = false;
     for (n, line) in std::io::BufReader::new(input).lines().enumerate() {
         let line = line.with_context(|| format!("line {}", n + 1))?;
@@ -79,19 +88,27 @@ fn lines(knowledge: &Knowledge, input: impl Read, mode: Mode, mut out: impl Writ
             Err(e) => {
                 refused = true;
                 eprintln!("line {}: {e}", n + 1);
-                serde_json::to_writer(&mut out, &serde_json::json!({ "line": n + 1, "error": e.to_string() }))?;
+                serde_json::to_writer(
+                    &mut out,
+                    &serde_json::json!({ "line": n + 1, "error": e.to_string() }),
+                )?;
             }
         }
         writeln!(out)?;
     }
     out.flush()?;
-    Ok(if refused { ExitCode::from(REFUSED) } else { ExitCode::SUCCESS })
+    Ok(if refused {
+        ExitCode::from(REFUSED)
+    } else {
+        ExitCode::SUCCESS
+    })
 }
 
 fn open(path: &str) -> Result<Box<dyn Read>> {
     if path == "-" {
         return Ok(Box::new(std::io::stdin().lock()));
     }
-    let file = std::fs::File::open(Path::new(path)).with_context(|| format!("cannot open {path}"))?;
+    let file =
+        std::fs::File::open(Path::new(path)).with_context(|| format!("cannot open {path}"))?;
     Ok(Box::new(file))
 }

@@ -35,10 +35,16 @@ pub fn run(options: &Options) -> Result<ExitCode> {
         bail!("--cases must be at least 1, but 0 was given");
     }
     if !(0.0..=5.0).contains(&options.perturb) {
-        bail!("--perturb must lie between 0 and 5, but {} was given", options.perturb);
+        bail!(
+            "--perturb must lie between 0 and 5, but {} was given",
+            options.perturb
+        );
     }
     let knowledge = Knowledge::shipped();
-    let workshop = Workshop { second_level: options.second_level, ..Workshop::default() };
+    let workshop = Workshop {
+        second_level: options.second_level,
+        ..Workshop::default()
+    };
     let asked = rehearsal::Options {
         cases: options.cases,
         seed: options.seed,
@@ -47,13 +53,23 @@ pub fn run(options: &Options) -> Result<ExitCode> {
         threads: std::thread::available_parallelism().unwrap_or(NonZeroUsize::MIN),
     };
     let report = rehearsal::run(&knowledge, &workshop, &asked);
-    crate::print_out(&if options.json { serde_json::to_string_pretty(&report)? + "\n" } else { told(&report, options) })?;
+    crate::print_out(&if options.json {
+        serde_json::to_string_pretty(&report)? + "\n"
+    } else {
+        told(&report, options)
+    })?;
     Ok(ExitCode::SUCCESS)
 }
 
 fn told(report: &Report, options: &Options) -> String {
-    let mut lines = vec![format!("{} cases, seed {}, world moved by {}", options.cases, options.seed, options.perturb)];
-    lines.push(format!("{:18} {:>9} {:>9} {:>7} {:>12} {:>9} {:>7}", "", "mean min", "90 % min", "steps", "wrong fixes", "cured", "money"));
+    let mut lines = vec![format!(
+        "{} cases, seed {}, world moved by {}",
+        options.cases, options.seed, options.perturb
+    )];
+    lines.push(format!(
+        "{:18} {:>9} {:>9} {:>7} {:>12} {:>9} {:>7}",
+        "", "mean min", "90 % min", "steps", "wrong fixes", "cured", "money"
+    ));
     for s in &report.strategies {
         lines.push(format!(
             "{:18} {:9.1} {:9.1} {:7.2} {:12.2} {:7.1} % {:7.2}",
@@ -66,10 +82,18 @@ fn told(report: &Report, options: &Options) -> String {
             s.mean_money
         ));
     }
-    if let (Some(advice), Some(checklist)) = (report.strategy("advice"), report.strategy("checklist")) {
-        lines.push(format!("advice takes {:.1} % of the checklist's minutes", 100.0 * advice.mean_minutes / checklist.mean_minutes));
+    if let (Some(advice), Some(checklist)) =
+        (report.strategy("advice"), report.strategy("checklist"))
+    {
+        lines.push(format!(
+            "advice takes {:.1} % of the checklist's minutes",
+            100.0 * advice.mean_minutes / checklist.mean_minutes
+        ));
     }
     let small = report.small_networks;
-    lines.push(format!("{} small networks: {:.4} of the exact optimum, worst {:.4}", small.count, small.mean_ratio, small.worst_ratio));
+    lines.push(format!(
+        "{} small networks: {:.4} of the exact optimum, worst {:.4}",
+        small.count, small.mean_ratio, small.worst_ratio
+    ));
     lines.join("\n") + "\n"
 }

@@ -37,7 +37,9 @@ async fn open(database: &Database) -> Result<Store> {
     let url = &database.database_url;
     let place = url.rsplit('@').next().unwrap_or(url);
     let told = |e: StoreError| match e {
-        StoreError::Unavailable(e) => anyhow::anyhow!("the database at {place} (DATABASE_URL) cannot be used; is the server running? {e}"),
+        StoreError::Unavailable(e) => anyhow::anyhow!(
+            "the database at {place} (DATABASE_URL) cannot be used; is the server running? {e}"
+        ),
         other => other.into(),
     };
     let store = Store::connect(&database.database_url).await.map_err(told)?;
@@ -53,15 +55,23 @@ pub async fn demo(database: &Database, copies: usize) -> Result<ExitCode> {
         0 | 1 => crate::demo::load(&store, &knowledge).await?,
         n => crate::demo::load_copies(&store, &knowledge, n).await?,
     };
-    println!("{loaded} cases loaded{}", if loaded == 0 { ": the database holds data already" } else { "" });
+    println!(
+        "{loaded} cases loaded{}",
+        if loaded == 0 {
+            ": the database holds data already"
+        } else {
+            ""
+        }
+    );
     Ok(ExitCode::SUCCESS)
 }
 
 pub async fn run(options: &Options) -> Result<ExitCode> {
     // The port first: a taken one is told before anything is touched.
     let address = format!("{}:{}", options.host, options.port);
-    let listener =
-        TcpListener::bind(&address).await.with_context(|| format!("cannot listen on {address}; choose another with HOST and PORT"))?;
+    let listener = TcpListener::bind(&address).await.with_context(|| {
+        format!("cannot listen on {address}; choose another with HOST and PORT")
+    })?;
     let store = open(&options.database).await?;
     let knowledge = Arc::new(Knowledge::shipped());
     store.fill_answers(&knowledge).await?;
@@ -78,7 +88,9 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
 /// Ctrl-C or a TERM signal.
 async fn asked_to_stop() {
     use tokio::signal::unix::{SignalKind, signal};
-    let Ok(mut term) = signal(SignalKind::terminate()) else { return };
+    let Ok(mut term) = signal(SignalKind::terminate()) else {
+        return;
+    };
     tokio::select! {
         _ = tokio::signal::ctrl_c() => {}
         _ = term.recv() => {}

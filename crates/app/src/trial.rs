@@ -7,7 +7,9 @@ use suspect_core::trial::{self, Share, Trial, Vignette};
 
 /// Runs every `.json` below the folder. Exit status 2 when a file is no vignette.
 pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCode> {
-    let Some(knowledge) = crate::knowledge::load(knowledge)? else { return Ok(ExitCode::from(2)) };
+    let Some(knowledge) = crate::knowledge::load(knowledge)? else {
+        return Ok(ExitCode::from(2));
+    };
     let mut files = Vec::new();
     collect(folder, &mut files).with_context(|| format!("cannot read {}", folder.display()))?;
     files.sort();
@@ -17,8 +19,14 @@ pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCo
     let mut vignettes: Vec<Vignette> = Vec::new();
     let mut refused = 0;
     for path in &files {
-        let text = std::fs::read_to_string(path).with_context(|| format!("cannot read {}", path.display()))?;
-        let name = path.strip_prefix(folder).unwrap_or(path).with_extension("").to_string_lossy().replace('\\', "/");
+        let text = std::fs::read_to_string(path)
+            .with_context(|| format!("cannot read {}", path.display()))?;
+        let name = path
+            .strip_prefix(folder)
+            .unwrap_or(path)
+            .with_extension("")
+            .to_string_lossy()
+            .replace('\\', "/");
         match trial::read(&knowledge, &name, &text) {
             Ok(vignette) => vignettes.push(vignette),
             Err(e) => {
@@ -28,8 +36,16 @@ pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCo
         }
     }
     let result = trial::run(&knowledge, &vignettes);
-    crate::print_out(&if json { serde_json::to_string_pretty(&result)? + "\n" } else { told(&result) })?;
-    Ok(if refused > 0 { ExitCode::from(2) } else { ExitCode::SUCCESS })
+    crate::print_out(&if json {
+        serde_json::to_string_pretty(&result)? + "\n"
+    } else {
+        told(&result)
+    })?;
+    Ok(if refused > 0 {
+        ExitCode::from(2)
+    } else {
+        ExitCode::SUCCESS
+    })
 }
 
 fn collect(folder: &Path, files: &mut Vec<PathBuf>) -> std::io::Result<()> {
@@ -50,7 +66,12 @@ fn told(trial: &Trial) -> String {
     for failure in &trial.failures {
         lines.push(format!("{}: {}", failure.name, failure.why));
         lines.extend(failure.wrong.iter().map(|line| format!("    {line}")));
-        lines.extend(failure.explanation.iter().map(|line| format!("      {line}")));
+        lines.extend(
+            failure
+                .explanation
+                .iter()
+                .map(|line| format!("      {line}")),
+        );
     }
     if !trial.failures.is_empty() {
         lines.push(String::new());
@@ -63,10 +84,23 @@ fn told(trial: &Trial) -> String {
         ("kept from leading", trial.kept_back),
         ("spread in early cases", trial.spread),
     ];
-    let share = |(name, s): &(&str, Share)| format!("{name:32} {:4} of {:4}   {:5.1} %", s.right, s.of, s.rate() * 100.0);
+    let share = |(name, s): &(&str, Share)| {
+        format!(
+            "{name:32} {:4} of {:4}   {:5.1} %",
+            s.right,
+            s.of,
+            s.rate() * 100.0
+        )
+    };
     lines.extend(shares.iter().filter(|(_, s)| s.of > 0).map(share));
-    lines.push(format!("{:32} {:4.2}", "mean rank of the truth", trial.mean_rank));
-    lines.push(format!("{:32} {:4.2}", "mean probability of the truth", trial.mean_probability));
+    lines.push(format!(
+        "{:32} {:4.2}",
+        "mean rank of the truth", trial.mean_rank
+    ));
+    lines.push(format!(
+        "{:32} {:4.2}",
+        "mean probability of the truth", trial.mean_probability
+    ));
     lines.push(format!("{:32} {:5.3}", "Brier score", trial.brier));
     lines.push("calibration      statements   said   came true".into());
     for (n, bin) in trial.calibration.iter().enumerate() {
@@ -74,7 +108,12 @@ fn told(trial: &Trial) -> String {
         lines.push(if bin.statements == 0 {
             format!("  {range}   {:10}      –           –", 0)
         } else {
-            format!("  {range}   {:10} {:5.1} %     {:5.1} %", bin.statements, bin.said * 100.0, bin.came_true * 100.0)
+            format!(
+                "  {range}   {:10} {:5.1} %     {:5.1} %",
+                bin.statements,
+                bin.said * 100.0,
+                bin.came_true * 100.0
+            )
         });
     }
     lines.join("\n") + "\n"

@@ -12,13 +12,25 @@ struct Cluster(PathBuf);
 
 impl Cluster {
     fn start(&self) -> String {
-        let out = Command::new(SCRIPT).arg("start").arg(&self.0).output().unwrap();
-        assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
+        let out = Command::new(SCRIPT)
+            .arg("start")
+            .arg(&self.0)
+            .output()
+            .unwrap();
+        assert!(
+            out.status.success(),
+            "{}",
+            String::from_utf8_lossy(&out.stderr)
+        );
         String::from_utf8(out.stdout).unwrap().trim().to_string()
     }
 
     fn kill(&self) {
-        Command::new(SCRIPT).arg("kill").arg(&self.0).status().unwrap();
+        Command::new(SCRIPT)
+            .arg("kill")
+            .arg(&self.0)
+            .status()
+            .unwrap();
     }
 }
 
@@ -43,7 +55,9 @@ impl Server {
             .spawn()
             .unwrap();
         let mut line = String::new();
-        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        BufReader::new(child.stdout.take().unwrap())
+            .read_line(&mut line)
+            .unwrap();
         let address = line.trim().rsplit("http://").next().unwrap().to_string();
         Self { child, address }
     }
@@ -60,7 +74,10 @@ impl Server {
     }
 
     fn get(&self, path: &str) -> String {
-        self.ask(&format!("GET {path} HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n")).1
+        self.ask(&format!(
+            "GET {path} HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n"
+        ))
+        .1
     }
 
     fn post(&self, path: &str, body: &str) -> String {
@@ -82,7 +99,14 @@ impl Drop for Server {
 
 /// The value of the first hidden `seq` field.
 fn seq(page: &str) -> u32 {
-    page.split("name=\"seq\" value=\"").nth(1).unwrap().split('"').next().unwrap().parse().unwrap()
+    page.split("name=\"seq\" value=\"")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap()
+        .parse()
+        .unwrap()
 }
 
 #[test]
@@ -91,11 +115,20 @@ fn every_acknowledged_event_survives_kill_and_restart() {
     let cluster = Cluster(folder);
     let server = Server::start(&cluster.start());
     let floor = server.get("/");
-    let case = floor.split("href=\"/cases/0").nth(1).unwrap().split('"').next().unwrap();
+    let case = floor
+        .split("href=\"/cases/0")
+        .nth(1)
+        .unwrap()
+        .split('"')
+        .next()
+        .unwrap();
     let case = format!("/cases/0{case}");
     let first = seq(&server.get(&case));
     for n in 0..5 {
-        let answer = server.post(&format!("{case}/note"), &format!("seq={}&text=acknowledged+{n}", first + n));
+        let answer = server.post(
+            &format!("{case}/note"),
+            &format!("seq={}&text=acknowledged+{n}", first + n),
+        );
         assert!(answer.starts_with("HTTP/1.1 303"), "{answer}");
     }
     drop(server);
@@ -103,9 +136,15 @@ fn every_acknowledged_event_survives_kill_and_restart() {
     let server = Server::start(&cluster.start());
     let page = server.get(&case);
     for n in 0..5 {
-        assert!(page.contains(&format!("acknowledged {n}")), "note {n} is lost");
+        assert!(
+            page.contains(&format!("acknowledged {n}")),
+            "note {n} is lost"
+        );
     }
     assert_eq!(seq(&page), first + 5);
     // The demo is loaded into an empty database only.
-    assert_eq!(server.get("/").matches("class=\"case-strip").count(), floor.matches("class=\"case-strip").count());
+    assert_eq!(
+        server.get("/").matches("class=\"case-strip").count(),
+        floor.matches("class=\"case-strip").count()
+    );
 }

@@ -22,18 +22,64 @@ fn reasoning(c: &mut Criterion) {
     let facts = file::read(&knowledge, CASE).expect("the bench's case is valid");
     let line_up = ranking::rank(&knowledge, &facts);
     let workshop = Workshop::default();
-    c.bench_function("load", |b| b.iter(|| Knowledge::load(black_box(&files)).expect("valid")));
-    c.bench_function("rank", |b| b.iter(|| ranking::rank(&knowledge, black_box(&facts))));
-    let one_level = Workshop { second_level: 0, ..Workshop::default() };
+    c.bench_function("load", |b| {
+        b.iter(|| Knowledge::load(black_box(&files)).expect("valid"))
+    });
+    c.bench_function("rank", |b| {
+        b.iter(|| ranking::rank(&knowledge, black_box(&facts)))
+    });
+    let one_level = Workshop {
+        second_level: 0,
+        ..Workshop::default()
+    };
     c.bench_function("plan_one_level", |b| {
-        b.iter(|| outline(&knowledge, black_box(&facts), &line_up.posterior, &one_level, Present::default(), &[]))
+        b.iter(|| {
+            outline(
+                &knowledge,
+                black_box(&facts),
+                &line_up.posterior,
+                &one_level,
+                Present::default(),
+                &[],
+            )
+        })
     });
-    c.bench_function("plan", |b| b.iter(|| outline(&knowledge, black_box(&facts), &line_up.posterior, &workshop, Present::default(), &[])));
-    let planned = outline(&knowledge, &facts, &line_up.posterior, &workshop, Present::default(), &[]);
+    c.bench_function("plan", |b| {
+        b.iter(|| {
+            outline(
+                &knowledge,
+                black_box(&facts),
+                &line_up.posterior,
+                &workshop,
+                Present::default(),
+                &[],
+            )
+        })
+    });
+    let planned = outline(
+        &knowledge,
+        &facts,
+        &line_up.posterior,
+        &workshop,
+        Present::default(),
+        &[],
+    );
     c.bench_function("course", |b| {
-        b.iter(|| course(&knowledge, black_box(&facts), &line_up.posterior, &workshop, Present::default(), &planned, 4))
+        b.iter(|| {
+            course(
+                &knowledge,
+                black_box(&facts),
+                &line_up.posterior,
+                &workshop,
+                Present::default(),
+                &planned,
+                4,
+            )
+        })
     });
-    c.bench_function("report", |b| b.iter(|| report::line_up(&knowledge, black_box(&facts), report::Mode::Full)));
+    c.bench_function("report", |b| {
+        b.iter(|| report::line_up(&knowledge, black_box(&facts), report::Mode::Full))
+    });
 }
 
 criterion_group!(benches, reasoning);

@@ -37,18 +37,43 @@ pub struct Stage {
 }
 
 /// The steps of a piece of work, from the state the machine is in.
-pub fn stages(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Present, workshop: &Workshop) -> Vec<Stage> {
+pub fn stages(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    work: &Work,
+    present: Present,
+    workshop: &Workshop,
+) -> Vec<Stage> {
     let (state, wait) = ready(knowledge, facts, work, present, workshop);
     // Said before anything is done: what no step claims (machine and material call for it), and what belongs to getting ready, as heating does.
     let claimed = |c: &usize| work.steps.iter().any(|s| s.cautions.contains(c));
-    let of_getting_ready = |c: &usize| knowledge.cautions[*c].before.iter().any(|word| state.contains(word));
-    let first_of_all: Vec<usize> =
-        safety::cautions(knowledge, facts, work).into_iter().filter(|c| !claimed(c) || of_getting_ready(c)).collect();
-    let tools = if work.tools.is_empty() { String::new() } else { format!("Have at hand: {}.", work.tools.join(", ")) };
-    let text = [tools, state].into_iter().filter(|t| !t.is_empty()).collect::<Vec<_>>().join(" ");
+    let of_getting_ready = |c: &usize| {
+        knowledge.cautions[*c]
+            .before
+            .iter()
+            .any(|word| state.contains(word))
+    };
+    let first_of_all: Vec<usize> = safety::cautions(knowledge, facts, work)
+        .into_iter()
+        .filter(|c| !claimed(c) || of_getting_ready(c))
+        .collect();
+    let tools = if work.tools.is_empty() {
+        String::new()
+    } else {
+        format!("Have at hand: {}.", work.tools.join(", "))
+    };
+    let text = [tools, state]
+        .into_iter()
+        .filter(|t| !t.is_empty())
+        .collect::<Vec<_>>()
+        .join(" ");
     let first = Stage {
         kind: Kind::Ready,
-        text: if text.is_empty() { "No tools are needed, and the machine may stay as it is.".into() } else { text },
+        text: if text.is_empty() {
+            "No tools are needed, and the machine may stay as it is.".into()
+        } else {
+            text
+        },
         wait,
         cautions: first_of_all.clone(),
         drawing: None,
@@ -59,12 +84,21 @@ pub fn stages(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Presen
         kind: Kind::Do,
         text: s.text.clone(),
         wait: s.wait,
-        cautions: s.cautions.iter().copied().filter(|c| !first_of_all.contains(c)).collect(),
+        cautions: s
+            .cautions
+            .iter()
+            .copied()
+            .filter(|c| !first_of_all.contains(c))
+            .collect(),
         drawing: s.drawing.clone(),
         parts: s.keep.clone(),
         otherwise: s.otherwise.clone(),
     });
-    let parts: Vec<String> = work.steps.iter().flat_map(|s| s.keep.iter().cloned()).collect();
+    let parts: Vec<String> = work
+        .steps
+        .iter()
+        .flat_map(|s| s.keep.iter().cloned())
+        .collect();
     let back = (!parts.is_empty()).then(|| Stage {
         kind: Kind::Back,
         text: "Everything back in its place. Tick each part when you have fitted it.".into(),
@@ -78,14 +112,25 @@ pub fn stages(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Presen
 }
 
 /// How the machine is brought into the state the work needs, and how long that takes: "Heat the nozzle to 210 °C, the filament stays in."
-fn ready(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Present, workshop: &Workshop) -> (String, f64) {
+fn ready(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    work: &Work,
+    present: Present,
+    workshop: &Workshop,
+) -> (String, f64) {
     let mut parts: Vec<String> = Vec::new();
     let unplugged = work.state_words.iter().any(|w| w == "unplugged");
     let wait = present.warming(work, workshop);
     match work.state.hot {
         Some(true) => {
-            let to = nozzle_target(knowledge, facts).map_or("print temperature".to_string(), |t| format!("{t:.0} °C"));
-            parts.push(if wait > 0.0 { format!("Heat the nozzle to {to}") } else { format!("The nozzle is at {to} or near it") });
+            let to = nozzle_target(knowledge, facts)
+                .map_or("print temperature".to_string(), |t| format!("{t:.0} °C"));
+            parts.push(if wait > 0.0 {
+                format!("Heat the nozzle to {to}")
+            } else {
+                format!("The nozzle is at {to} or near it")
+            });
         }
         Some(false) if unplugged => parts.push("Switch off, pull the plug and let it cool".into()),
         Some(false) => parts.push("Switch the heat off and let it cool".into()),
@@ -113,7 +158,10 @@ fn ready(knowledge: &Knowledge, facts: &Facts, work: &Work, present: Present, wo
 fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
     let window = nozzle_window(knowledge, &facts.context).filter(|(low, _)| *low > 0.0);
     let hottest = hottest_nozzle(knowledge, &facts.context, &facts.settings);
-    let asked = facts.settings.get("nozzle_c").or_else(|| window.map(|(low, high)| ((low + high) / 2.0 / 5.0).round() * 5.0));
+    let asked = facts
+        .settings
+        .get("nozzle_c")
+        .or_else(|| window.map(|(low, high)| ((low + high) / 2.0 / 5.0).round() * 5.0));
     asked.map(|t| t.min(hottest))
 }
 
@@ -129,11 +177,23 @@ pub struct Rung {
 }
 
 /// The fixes of the likeliest suspect that a fix mends: the easy way, the involved way, the work-around, each with the reason.
-pub fn ladder(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, fix: FixId) -> Option<(CauseId, Vec<Rung>)> {
+pub fn ladder(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    line_up: &LineUp,
+    fix: FixId,
+) -> Option<(CauseId, Vec<Rung>)> {
     let mends = |c: CauseId| knowledge.cure(fix, c) > 0.0;
     let cause = line_up.causes.iter().map(|l| l.cause).find(|c| mends(*c))?;
     let mut fixes: Vec<FixId> = knowledge.cause(cause).fixes.clone();
-    fixes.retain(|x| *x == fix || !knowledge.fix(*x).needs.iter().any(|n| n.holds(&facts.context) == Some(false)));
+    fixes.retain(|x| {
+        *x == fix
+            || !knowledge
+                .fix(*x)
+                .needs
+                .iter()
+                .any(|n| n.holds(&facts.context) == Some(false))
+    });
     fixes.sort_by_key(|x| knowledge.fix(*x).kind as u8);
     let rungs = fixes.into_iter().map(|x| Rung {
         fix: x,
@@ -157,25 +217,47 @@ fn reason(fix: &Fix, chance: f64) -> String {
             };
             format!("involved way: {minutes:.0} min, {why}; when the easy way did nothing, {mends}")
         }
-        FixKind::WorkAround => format!("work-around: {minutes:.0} min, the fault stays and the print succeeds, {mends}"),
+        FixKind::WorkAround => format!(
+            "work-around: {minutes:.0} min, the fault stays and the print succeeds, {mends}"
+        ),
     }
 }
 
 /// What to look at on the print that proves a fix: the signs of this case that what it mends brings on.
 pub fn look_for(knowledge: &Knowledge, facts: &Facts, fix: FixId) -> Vec<FindingId> {
     let causes = &knowledge.fix(fix).cures;
-    let told = facts.findings.iter().filter_map(|(f, s)| Some((*f, s.answer.state()?)));
+    let told = facts
+        .findings
+        .iter()
+        .filter_map(|(f, s)| Some((*f, s.answer.state()?)));
     let odd = |f: FindingId, state: usize| {
         let finding = knowledge.finding(f);
-        let print = matches!(finding.section, crate::knowledge::Section::Print | crate::knowledge::Section::Machine);
-        print && finding.states.iter().any(|s| s.background > finding.states[state].background)
+        let print = matches!(
+            finding.section,
+            crate::knowledge::Section::Print | crate::knowledge::Section::Machine
+        );
+        print
+            && finding
+                .states
+                .iter()
+                .any(|s| s.background > finding.states[state].background)
     };
     let brings = |f: FindingId, state: usize| {
         causes.iter().any(|(c, _)| {
-            knowledge.table.linked(*c, f) && knowledge.table.states(*c, f)[state] > knowledge.finding(f).states[state].background
+            knowledge.table.linked(*c, f)
+                && knowledge.table.states(*c, f)[state]
+                    > knowledge.finding(f).states[state].background
         })
     };
     let all: Vec<(FindingId, usize)> = told.filter(|(f, state)| odd(*f, *state)).collect();
-    let own: Vec<FindingId> = all.iter().filter(|(f, state)| brings(*f, *state)).map(|(f, _)| *f).collect();
-    if own.is_empty() { all.into_iter().map(|(f, _)| f).collect() } else { own }
+    let own: Vec<FindingId> = all
+        .iter()
+        .filter(|(f, state)| brings(*f, *state))
+        .map(|(f, _)| *f)
+        .collect();
+    if own.is_empty() {
+        all.into_iter().map(|(f, _)| f).collect()
+    } else {
+        own
+    }
 }

@@ -49,9 +49,20 @@ fn findings(knowledge: &Knowledge) -> impl Iterator<Item = FindingId> + use<> {
 
 fn telling(knowledge: &Knowledge, cause: CauseId, finding: FindingId) -> Telling {
     let own = knowledge.table.states(cause, finding);
-    let ratios = own.iter().zip(knowledge.table.unlisted(finding)).map(|(o, u)| o / u).enumerate();
-    let (state, ratio) = ratios.max_by(|a, b| a.1.total_cmp(&b.1)).unwrap_or((0, 1.0));
-    Telling { finding, state, chance: own[state], ratio }
+    let ratios = own
+        .iter()
+        .zip(knowledge.table.unlisted(finding))
+        .map(|(o, u)| o / u)
+        .enumerate();
+    let (state, ratio) = ratios
+        .max_by(|a, b| a.1.total_cmp(&b.1))
+        .unwrap_or((0, 1.0));
+    Telling {
+        finding,
+        state,
+        chance: own[state],
+        ratio,
+    }
 }
 
 /// How a suspect shows itself without a check, most telling first.
@@ -64,7 +75,12 @@ pub fn checks(knowledge: &Knowledge, cause: CauseId) -> Vec<Telling> {
     linked(knowledge, cause, TELLS, |section| section == Section::Check)
 }
 
-fn linked(knowledge: &Knowledge, cause: CauseId, least: f64, of: impl Fn(Section) -> bool) -> Vec<Telling> {
+fn linked(
+    knowledge: &Knowledge,
+    cause: CauseId,
+    least: f64,
+    of: impl Fn(Section) -> bool,
+) -> Vec<Telling> {
     let mut rows: Vec<Telling> = findings(knowledge)
         .filter(|f| knowledge.table.linked(cause, *f) && of(knowledge.finding(*f).section))
         .map(|f| telling(knowledge, cause, f))
@@ -78,39 +94,81 @@ fn linked(knowledge: &Knowledge, cause: CauseId, least: f64, of: impl Fn(Section
 pub fn mistaken_for(knowledge: &Knowledge, cause: CauseId) -> Vec<LookAlike> {
     let seen: Vec<Telling> = signs(knowledge, cause)
         .into_iter()
-        .filter(|t| matches!(knowledge.finding(t.finding).section, Section::Print | Section::Machine) && t.ratio > SPEAKS_FOR)
+        .filter(|t| {
+            matches!(
+                knowledge.finding(t.finding).section,
+                Section::Print | Section::Machine
+            ) && t.ratio > SPEAKS_FOR
+        })
         .collect();
     // Expected decibans that the suspect's own signs put on somebody.
     let weight = |other: CauseId| -> f64 {
         let on = |t: &Telling| {
-            t.chance * decibans(knowledge.table.states(other, t.finding)[t.state] / knowledge.table.unlisted(t.finding)[t.state])
+            t.chance
+                * decibans(
+                    knowledge.table.states(other, t.finding)[t.state]
+                        / knowledge.table.unlisted(t.finding)[t.state],
+                )
         };
         seen.iter().map(on).sum()
     };
     let own = weight(cause);
-    let consequence = |of: CauseId, root: CauseId| knowledge.cause(of).consequence_of.iter().any(|(r, _)| *r == root);
+    let consequence = |of: CauseId, root: CauseId| {
+        knowledge
+            .cause(of)
+            .consequence_of
+            .iter()
+            .any(|(r, _)| *r == root)
+    };
     let mut alike: Vec<(f64, CauseId)> = knowledge
         .cause_ids()
-        .filter(|other| *other != cause && !consequence(*other, cause) && !consequence(cause, *other))
+        .filter(|other| {
+            *other != cause && !consequence(*other, cause) && !consequence(cause, *other)
+        })
         .map(|other| (weight(other), other))
         .filter(|(w, _)| own > 0.0 && *w >= ALIKE * own)
         .collect();
     // A common suspect is the likelier mistake.
     let commonness = |c: CauseId| decibans(knowledge.cause(c).weight);
-    alike.sort_by(|a, b| (b.0 + commonness(b.1)).total_cmp(&(a.0 + commonness(a.1))).then(a.1.cmp(&b.1)));
-    alike.into_iter().take(LOOK_ALIKES).map(|(_, other)| apart(knowledge, cause, other)).collect()
+    alike.sort_by(|a, b| {
+        (b.0 + commonness(b.1))
+            .total_cmp(&(a.0 + commonness(a.1)))
+            .then(a.1.cmp(&b.1))
+    });
+    alike
+        .into_iter()
+        .take(LOOK_ALIKES)
+        .map(|(_, other)| apart(knowledge, cause, other))
+        .collect()
 }
 
 /// The finding that tells two suspects apart best: the largest expected weight of evidence either way.
 fn apart(knowledge: &Knowledge, this: CauseId, other: CauseId) -> LookAlike {
-    let rows = |f: FindingId| knowledge.table.states(this, f).iter().zip(knowledge.table.states(other, f));
-    let divergence = |f: FindingId| -> f64 { rows(f).map(|(a, b)| (a - b) * decibans(a / b)).sum() };
-    let asked = findings(knowledge).filter(|f| knowledge.finding(*f).section != Section::Number);
-    let by = asked.max_by(|a, b| divergence(*a).total_cmp(&divergence(*b)).then(b.cmp(a))).unwrap_or(FindingId(0));
-    let most = |ratio: fn(f64, f64) -> f64| {
-        rows(by).enumerate().max_by(|a, b| ratio(*a.1.0, *a.1.1).total_cmp(&ratio(*b.1.0, *b.1.1))).map_or(0, |(state, _)| state)
+    let rows = |f: FindingId| {
+        knowledge
+            .table
+            .states(this, f)
+            .iter()
+            .zip(knowledge.table.states(other, f))
     };
-    LookAlike { other, by, this_state: most(|a, b| a / b), other_state: most(|a, b| b / a) }
+    let divergence =
+        |f: FindingId| -> f64 { rows(f).map(|(a, b)| (a - b) * decibans(a / b)).sum() };
+    let asked = findings(knowledge).filter(|f| knowledge.finding(*f).section != Section::Number);
+    let by = asked
+        .max_by(|a, b| divergence(*a).total_cmp(&divergence(*b)).then(b.cmp(a)))
+        .unwrap_or(FindingId(0));
+    let most = |ratio: fn(f64, f64) -> f64| {
+        rows(by)
+            .enumerate()
+            .max_by(|a, b| ratio(*a.1.0, *a.1.1).total_cmp(&ratio(*b.1.0, *b.1.1)))
+            .map_or(0, |(state, _)| state)
+    };
+    LookAlike {
+        other,
+        by,
+        this_state: most(|a, b| a / b),
+        other_state: most(|a, b| b / a),
+    }
 }
 
 /// Suspects a state speaks for, most first, with how many times likelier it is under each than under the average suspect.
@@ -135,13 +193,25 @@ mod tests {
         let k = Knowledge::shipped();
         let id = |c: &str| k.cause_id(c).unwrap();
         let alike = mistaken_for(&k, id("pulley-slips"));
-        let belt = alike.iter().find(|l| l.other == id("belt-loose")).expect("a slack belt shows much the same");
+        let belt = alike
+            .iter()
+            .find(|l| l.other == id("belt-loose"))
+            .expect("a slack belt shows much the same");
         // Told apart by something that speaks for either.
         assert_ne!(belt.this_state, belt.other_state);
         let states = |c: CauseId| k.table.states(c, belt.by);
-        assert!(states(id("pulley-slips"))[belt.this_state] > 2.0 * states(id("belt-loose"))[belt.this_state]);
+        assert!(
+            states(id("pulley-slips"))[belt.this_state]
+                > 2.0 * states(id("belt-loose"))[belt.this_state]
+        );
         for c in k.cause_ids() {
-            assert!(mistaken_for(&k, c).iter().all(|l| l.other != c && l.this_state != l.other_state), "{}", k.cause(c).id);
+            assert!(
+                mistaken_for(&k, c)
+                    .iter()
+                    .all(|l| l.other != c && l.this_state != l.other_state),
+                "{}",
+                k.cause(c).id
+            );
         }
     }
 
@@ -150,6 +220,9 @@ mod tests {
         let k = Knowledge::shipped();
         let mark = k.finding_id("pulley-mark").unwrap();
         let slips = k.finding(mark).state("slips").unwrap();
-        assert_eq!(speaks_for(&k, mark, slips)[0].0, k.cause_id("pulley-slips").unwrap());
+        assert_eq!(
+            speaks_for(&k, mark, slips)[0].0,
+            k.cause_id("pulley-slips").unwrap()
+        );
     }
 }

@@ -12,7 +12,9 @@ pub fn nearest<'a>(given: &str, candidates: impl IntoIterator<Item = &'a str>) -
 
 /// ", did you mean `x`?" or nothing: the tail of a message about an unknown identifier.
 pub fn hint<'a>(given: &str, candidates: impl IntoIterator<Item = &'a str>) -> String {
-    nearest(given, candidates).map(|n| format!("; did you mean `{n}`?")).unwrap_or_default()
+    nearest(given, candidates)
+        .map(|n| format!("; did you mean `{n}`?"))
+        .unwrap_or_default()
 }
 
 /// The given text cut to 40 characters for use in a message, so that a huge value stays readable.
@@ -30,7 +32,10 @@ mod tests {
 
     #[test]
     fn a_misspelt_identifier_finds_its_neighbour_and_nonsense_finds_none() {
-        assert_eq!(nearest("puley-slips", ["belt-loose", "pulley-slips"]), Some("pulley-slips"));
+        assert_eq!(
+            nearest("puley-slips", ["belt-loose", "pulley-slips"]),
+            Some("pulley-slips")
+        );
         assert_eq!(nearest("zzzz", ["belt-loose", "pulley-slips"]), None);
         assert_eq!(short(&"é".repeat(50)).chars().count(), 41);
     }

@@ -99,16 +99,24 @@ pub fn counter(entries: &[MachineEntry]) -> Option<f64> {
 pub fn hours(context: &Context, entries: &[MachineEntry]) -> Vec<PartHours> {
     let now = counter(entries);
     let of = |part: &'static Part| {
-        let fitted = entries.iter().rev().find(|e| matches!(&e.event, MachineEvent::Fitted { part: p, .. } if p == part.id));
+        let fitted = entries
+            .iter()
+            .rev()
+            .find(|e| matches!(&e.event, MachineEvent::Fitted { part: p, .. } if p == part.id));
         let since = fitted.map_or(0.0, |e| e.event.hours());
-        PartHours { part, hours: now.map(|now| now - since), fitted: fitted.map(|e| e.at) }
+        PartHours {
+            part,
+            hours: now.map(|now| now - since),
+            fitted: fitted.map(|e| e.at),
+        }
     };
     PARTS.iter().filter(|p| has(context, p)).map(of).collect()
 }
 
 /// Whether a machine has a part; what its profile does not say is no reason against it.
 fn has(context: &Context, part: &Part) -> bool {
-    part.when.is_empty() || Condition::parse(part.when).is_ok_and(|c| c.holds(context) == Some(true))
+    part.when.is_empty()
+        || Condition::parse(part.when).is_ok_and(|c| c.holds(context) == Some(true))
 }
 
 /// Most hours a counter can show: more than twenty years without a pause.
@@ -118,17 +126,30 @@ pub const MOST_HOURS: f64 = 200_000.0;
 ///
 /// # Errors
 /// What is wrong with which value and what would do.
-pub fn accept(context: &Context, entries: &[MachineEntry], event: &MachineEvent) -> Result<(), String> {
+pub fn accept(
+    context: &Context,
+    entries: &[MachineEntry],
+    event: &MachineEvent,
+) -> Result<(), String> {
     let hours = event.hours();
     if !hours.is_finite() || !(0.0..=MOST_HOURS).contains(&hours) {
-        return Err(format!("the counter must show between 0 and {MOST_HOURS} hours, but {hours} was given"));
+        return Err(format!(
+            "the counter must show between 0 and {MOST_HOURS} hours, but {hours} was given"
+        ));
     }
     if let Some(last) = counter(entries).filter(|last| hours < *last) {
-        return Err(format!("the counter showed {last} hours before: it does not run backwards to {hours}"));
+        return Err(format!(
+            "the counter showed {last} hours before: it does not run backwards to {hours}"
+        ));
     }
     match event {
-        MachineEvent::Fitted { part, .. } if !PARTS.iter().any(|p| p.id == part && has(context, p)) => {
-            Err(format!("`{}` is no part of this machine", crate::nearest::short(part)))
+        MachineEvent::Fitted { part, .. }
+            if !PARTS.iter().any(|p| p.id == part && has(context, p)) =>
+        {
+            Err(format!(
+                "`{}` is no part of this machine",
+                crate::nearest::short(part)
+            ))
         }
         _ => Ok(()),
     }
@@ -142,8 +163,16 @@ mod tests {
     #[test]
     fn conditions_and_regions_of_the_parts_are_known() {
         for part in PARTS {
-            assert!(part.when.is_empty() || Condition::parse(part.when).is_ok(), "{}", part.id);
-            assert!(MACHINE_REGIONS.iter().any(|(id, _)| *id == part.region), "{}", part.id);
+            assert!(
+                part.when.is_empty() || Condition::parse(part.when).is_ok(),
+                "{}",
+                part.id
+            );
+            assert!(
+                MACHINE_REGIONS.iter().any(|(id, _)| *id == part.region),
+                "{}",
+                part.id
+            );
         }
     }
 
@@ -156,15 +185,42 @@ mod tests {
         let mut log = Vec::new();
         assert!(hours(&context, &log).iter().all(|p| p.hours.is_none()));
         log.push(entry(MachineEvent::Counter { hours: 100.0 }));
-        log.push(entry(MachineEvent::Fitted { part: "nozzle".into(), hours: 140.0 }));
+        log.push(entry(MachineEvent::Fitted {
+            part: "nozzle".into(),
+            hours: 140.0,
+        }));
         log.push(entry(MachineEvent::Counter { hours: 190.5 }));
         let of = |id: &str| hours(&context, &log).into_iter().find(|p| p.part.id == id);
         assert_eq!(of("nozzle").unwrap().hours, Some(50.5));
         assert_eq!(of("tube").unwrap().hours, Some(190.5));
         assert!(of("rails").is_none() && of("liner").is_none());
-        assert!(accept(&context, &log, &MachineEvent::Counter { hours: 190.0 }).unwrap_err().contains("backwards to 190"));
+        assert!(
+            accept(&context, &log, &MachineEvent::Counter { hours: 190.0 })
+                .unwrap_err()
+                .contains("backwards to 190")
+        );
         assert!(accept(&context, &log, &MachineEvent::Counter { hours: f64::NAN }).is_err());
-        assert!(accept(&context, &log, &MachineEvent::Fitted { part: "rails".into(), hours: 200.0 }).is_err());
-        assert!(accept(&context, &log, &MachineEvent::Fitted { part: "nozzle".into(), hours: 200.0 }).is_ok());
+        assert!(
+            accept(
+                &context,
+                &log,
+                &MachineEvent::Fitted {
+                    part: "rails".into(),
+                    hours: 200.0
+                }
+            )
+            .is_err()
+        );
+        assert!(
+            accept(
+                &context,
+                &log,
+                &MachineEvent::Fitted {
+                    part: "nozzle".into(),
+                    hours: 200.0
+                }
+            )
+            .is_ok()
+        );
     }
 }

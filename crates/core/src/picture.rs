@@ -69,9 +69,16 @@ impl Judgement {
             (too_dark, Fault::Dark),
             (self.light > MOST_CLIPPED, Fault::Light),
             (self.sharpness < LEAST_SHARPNESS, Fault::Blurred),
-            (self.glare > MOST_GLARE && self.light <= MOST_CLIPPED, Fault::Glare),
+            (
+                self.glare > MOST_GLARE && self.light <= MOST_CLIPPED,
+                Fault::Glare,
+            ),
         ];
-        checks.into_iter().filter(|(holds, _)| *holds).map(|(_, fault)| fault).collect()
+        checks
+            .into_iter()
+            .filter(|(holds, _)| *holds)
+            .map(|(_, fault)| fault)
+            .collect()
     }
 }
 
@@ -89,7 +96,10 @@ impl<'a> Pixels<'a> {
     /// # Panics
     /// When there are not exactly three bytes for each pixel, or no pixels.
     pub fn new(width: usize, height: usize, rgb: &'a [u8]) -> Self {
-        assert!(width > 0 && height > 0 && rgb.len() == width * height * 3, "three bytes for each of {width} × {height} pixels");
+        assert!(
+            width > 0 && height > 0 && rgb.len() == width * height * 3,
+            "three bytes for each of {width} × {height} pixels"
+        );
         Self { width, height, rgb }
     }
 }
@@ -98,7 +108,8 @@ impl<'a> Pixels<'a> {
 pub fn judge(pixels: Pixels) -> Judgement {
     let grey = Grey::measured(pixels);
     let count = grey.levels.len() as f64;
-    let share = |test: &dyn Fn(u8) -> bool| grey.levels.iter().filter(|l| test(**l)).count() as f64 / count;
+    let share =
+        |test: &dyn Fn(u8) -> bool| grey.levels.iter().filter(|l| test(**l)).count() as f64 / count;
     Judgement {
         width: pixels.width as u32,
         height: pixels.height as u32,
@@ -122,7 +133,13 @@ impl Grey {
     fn measured(pixels: Pixels) -> Self {
         let Pixels { width, height, rgb } = pixels;
         let long = width.max(height);
-        let shrink = |edge: usize| if long <= MEASURED_AT { edge } else { (edge * MEASURED_AT / long).max(1) };
+        let shrink = |edge: usize| {
+            if long <= MEASURED_AT {
+                edge
+            } else {
+                (edge * MEASURED_AT / long).max(1)
+            }
+        };
         let (w, h) = (shrink(width), shrink(height));
         let starts: Vec<usize> = (0..=w).map(|x| x * width / w).collect();
         let mut levels = Vec::with_capacity(w * h);
@@ -135,14 +152,23 @@ impl Grey {
                 for (sum, edges) in sums.iter_mut().zip(starts.windows(2)) {
                     for pixel in line[edges[0] * 3..edges[1] * 3].chunks_exact(3) {
                         // Luma of ITU-R BT.601 in 1/256.
-                        *sum += (77 * u32::from(pixel[0]) + 150 * u32::from(pixel[1]) + 29 * u32::from(pixel[2])) >> 8;
+                        *sum += (77 * u32::from(pixel[0])
+                            + 150 * u32::from(pixel[1])
+                            + 29 * u32::from(pixel[2]))
+                            >> 8;
                     }
                 }
             }
             let cells = sums.iter().zip(starts.windows(2));
-            levels.extend(cells.map(|(sum, edges)| (sum / (rows.len() * (edges[1] - edges[0])) as u32) as u8));
+            levels.extend(
+                cells.map(|(sum, edges)| (sum / (rows.len() * (edges[1] - edges[0])) as u32) as u8),
+            );
         }
-        Self { width: w, height: h, levels }
+        Self {
+            width: w,
+            height: h,
+            levels,
+        }
     }
 
     /// Variance of the response to the kernel 0 1 0 / 1 −4 1 / 0 1 0.
@@ -153,9 +179,16 @@ impl Grey {
         }
         let (mut sum, mut squares) = (0i64, 0i64);
         for y in 1..self.height - 1 {
-            let (above, row, below) = (&self.levels[(y - 1) * w..], &self.levels[y * w..], &self.levels[(y + 1) * w..]);
+            let (above, row, below) = (
+                &self.levels[(y - 1) * w..],
+                &self.levels[y * w..],
+                &self.levels[(y + 1) * w..],
+            );
             for x in 1..w - 1 {
-                let around = i32::from(above[x]) + i32::from(below[x]) + i32::from(row[x - 1]) + i32::from(row[x + 1]);
+                let around = i32::from(above[x])
+                    + i32::from(below[x])
+                    + i32::from(row[x - 1])
+                    + i32::from(row[x + 1]);
                 let response = i64::from(around - 4 * i32::from(row[x]));
                 sum += response;
                 squares += response * response;
@@ -174,15 +207,30 @@ impl Grey {
         }
         let mean = |column: usize, row: usize| {
             let lines = (0..TILE).map(|y| (row * TILE + y) * self.width + column * TILE);
-            let sum: u32 = lines.map(|start| self.levels[start..start + TILE].iter().map(|l| u32::from(*l)).sum::<u32>()).sum();
+            let sum: u32 = lines
+                .map(|start| {
+                    self.levels[start..start + TILE]
+                        .iter()
+                        .map(|l| u32::from(*l))
+                        .sum::<u32>()
+                })
+                .sum();
             f64::from(sum) / (TILE * TILE) as f64
         };
-        let means: Vec<f64> = (0..rows * columns).map(|at| mean(at % columns, at / columns)).collect();
+        let means: Vec<f64> = (0..rows * columns)
+            .map(|at| mean(at % columns, at / columns))
+            .collect();
         let glares = |at: &usize| {
             let (column, row) = (at % columns, at / columns);
             let near = |r: usize, c: usize| means[r * columns + c] < means[*at] - GLARE_DROP;
-            let (rows, columns) = (row.saturating_sub(2)..(row + 3).min(rows), column.saturating_sub(2)..(column + 3).min(columns));
-            means[*at] >= GLARE && rows.into_iter().any(|r| columns.clone().any(|c| near(r, c)))
+            let (rows, columns) = (
+                row.saturating_sub(2)..(row + 3).min(rows),
+                column.saturating_sub(2)..(column + 3).min(columns),
+            );
+            means[*at] >= GLARE
+                && rows
+                    .into_iter()
+                    .any(|r| columns.clone().any(|c| near(r, c)))
         };
         (0..means.len()).filter(glares).count() as f64 / means.len() as f64
     }
@@ -231,19 +279,30 @@ mod tests {
 
     /// Fine stripes, blurred by averaging over `blur` columns on either side.
     fn stripes(width: usize, height: usize, blur: usize) -> Vec<u8> {
-        let stripe = |x: usize| if (x / 4).is_multiple_of(2) { 70.0 } else { 180.0 };
+        let stripe = |x: usize| {
+            if (x / 4).is_multiple_of(2) {
+                70.0
+            } else {
+                180.0
+            }
+        };
         let level = |x: usize| {
             let near = x.saturating_sub(blur)..(x + blur + 1).min(width);
             (near.clone().map(stripe).sum::<f64>() / near.len() as f64) as u8
         };
-        (0..width * height).flat_map(|at| [level(at % width); 3]).collect()
+        (0..width * height)
+            .flat_map(|at| [level(at % width); 3])
+            .collect()
     }
 
     #[test]
     fn blur_lowers_sharpness_and_is_named() {
         let judged = |blur| judge(Pixels::new(1000, 700, &stripes(1000, 700, blur)));
         assert!(judged(0).faults().is_empty(), "{:?}", judged(0));
-        let sharpness: Vec<f64> = [0, 1, 2, 6].into_iter().map(|b| judged(b).sharpness).collect();
+        let sharpness: Vec<f64> = [0, 1, 2, 6]
+            .into_iter()
+            .map(|b| judged(b).sharpness)
+            .collect();
         assert!(sharpness.windows(2).all(|w| w[0] >= w[1]), "{sharpness:?}");
         assert_eq!(judged(20).faults(), [Fault::Blurred]);
     }
@@ -252,7 +311,9 @@ mod tests {
     fn sharpness_does_not_depend_on_the_camera() {
         // The same scene with twice the pixels: stripes twice as wide.
         let small = stripes(1024, 700, 0);
-        let large: Vec<u8> = (0..2048 * 1400).flat_map(|at| [small[(at / 2048 / 2 * 1024 + at % 2048 / 2) * 3]; 3]).collect();
+        let large: Vec<u8> = (0..2048 * 1400)
+            .flat_map(|at| [small[(at / 2048 / 2 * 1024 + at % 2048 / 2) * 3]; 3])
+            .collect();
         let sharpness = |w, h, rgb: &[u8]| judge(Pixels::new(w, h, rgb)).sharpness;
         assert_eq!(sharpness(1024, 700, &small), sharpness(2048, 1400, &large));
     }
@@ -260,15 +321,32 @@ mod tests {
     #[test]
     fn dark_light_glaring_and_small_pictures_are_named() {
         let plain = |level: u8| vec![level; 800 * 600 * 3];
-        assert!(judge(Pixels::new(800, 600, &plain(3))).faults().contains(&Fault::Dark));
-        assert!(judge(Pixels::new(800, 600, &plain(255))).faults().contains(&Fault::Light));
-        assert!(!judge(Pixels::new(800, 600, &plain(255))).faults().contains(&Fault::Glare), "a white table does not glare");
+        assert!(
+            judge(Pixels::new(800, 600, &plain(3)))
+                .faults()
+                .contains(&Fault::Dark)
+        );
+        assert!(
+            judge(Pixels::new(800, 600, &plain(255)))
+                .faults()
+                .contains(&Fault::Light)
+        );
+        assert!(
+            !judge(Pixels::new(800, 600, &plain(255)))
+                .faults()
+                .contains(&Fault::Glare),
+            "a white table does not glare"
+        );
         let mut lamp = stripes(800, 600, 0);
         for y in 200..280 {
             lamp[(y * 800 + 300) * 3..(y * 800 + 420) * 3].fill(255);
         }
         assert_eq!(judge(Pixels::new(800, 600, &lamp)).faults(), [Fault::Glare]);
-        assert!(judge(Pixels::new(200, 100, &stripes(200, 100, 0))).faults().contains(&Fault::Small));
+        assert!(
+            judge(Pixels::new(200, 100, &stripes(200, 100, 0)))
+                .faults()
+                .contains(&Fault::Small)
+        );
         assert_eq!(judge(Pixels::new(1, 1, &[9, 9, 9])).sharpness, 0.0);
     }
 }

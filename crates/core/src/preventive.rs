@@ -73,10 +73,21 @@ pub struct Before {
 ///
 /// A case fixed and verified counts 1, an improved one ½; each is halved every year; others teach nothing.
 pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64> {
-    let weights: Vec<f64> =
-        knowledge.cause_ids().map(|c| if knowledge.cause(c).family == "normal" { 0.0 } else { knowledge.weight(c, context) }).collect();
+    let weights: Vec<f64> = knowledge
+        .cause_ids()
+        .map(|c| {
+            if knowledge.cause(c).family == "normal" {
+                0.0
+            } else {
+                knowledge.weight(c, context)
+            }
+        })
+        .collect();
     let total: f64 = weights.iter().sum();
-    let mut rates: Vec<f64> = weights.iter().map(|w| if total > 0.0 { w / total } else { 0.0 }).collect();
+    let mut rates: Vec<f64> = weights
+        .iter()
+        .map(|w| if total > 0.0 { w / total } else { 0.0 })
+        .collect();
     let levels: [fn(&Past) -> bool; 3] = [|_| true, |p| p.same_kind, |p| p.same_machine];
     for (strength, counts) in STRENGTHS.iter().zip(levels) {
         let mut n = vec![0.0; rates.len()];
@@ -89,10 +100,17 @@ pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64
             n[case.cause.at()] += worth * 0.5f64.powf(case.days.max(0.0) / HALF_LIFE);
         }
         let all: f64 = n.iter().sum();
-        rates.iter_mut().zip(&n).for_each(|(rate, n)| *rate = (strength * *rate + n) / (strength + all));
+        rates
+            .iter_mut()
+            .zip(&n)
+            .for_each(|(rate, n)| *rate = (strength * *rate + n) / (strength + all));
     }
     // What cannot be on this machine stays out, whatever was once written down.
-    rates.iter_mut().zip(&weights).filter(|(_, w)| **w == 0.0).for_each(|(rate, _)| *rate = 0.0);
+    rates
+        .iter_mut()
+        .zip(&weights)
+        .filter(|(_, w)| **w == 0.0)
+        .for_each(|(rate, _)| *rate = 0.0);
     let sum: f64 = rates.iter().sum();
     if sum > 0.0 {
         rates.iter_mut().for_each(|r| *r /= sum);
@@ -102,37 +120,95 @@ pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64
 
 /// The shortest list for the risk: what is always done, then again and again the look that saves most, as long as
 /// one saves more than it costs.
-pub fn before(knowledge: &Knowledge, context: &Context, past: &[Past], job: Job, workshop: &Workshop) -> Before {
+pub fn before(
+    knowledge: &Knowledge,
+    context: &Context,
+    past: &[Past],
+    job: Job,
+    workshop: &Workshop,
+) -> Before {
     let hours = job.hours.clamp(0.0, 1_000.0);
     let chance = (AT_START + PER_HOUR * hours).min(AT_MOST);
-    let failure = CLEARING_UP + workshop.waiting.max(0.0) * hours * 60.0 / 2.0 + workshop.minutes_for(workshop.money_for(job.grams));
-    let mut risk: Vec<f64> = rates(knowledge, context, past).into_iter().map(|r| r * chance).collect();
+    let failure = CLEARING_UP
+        + workshop.waiting.max(0.0) * hours * 60.0 / 2.0
+        + workshop.minutes_for(workshop.money_for(job.grams));
+    let mut risk: Vec<f64> = rates(knowledge, context, past)
+        .into_iter()
+        .map(|r| r * chance)
+        .collect();
     let without: f64 = risk.iter().sum();
     let mut looks: Vec<Look> = Vec::new();
     loop {
         let worth = |p: usize| {
             let look = &knowledge.precautions[p];
-            let finds: f64 = look.catches.iter().map(|(c, chance)| risk[c.at()] * chance).sum();
+            let finds: f64 = look
+                .catches
+                .iter()
+                .map(|(c, chance)| risk[c.at()] * chance)
+                .sum();
             (finds * failure - look.minutes, finds)
         };
         let open = (0..knowledge.precautions.len())
             .filter(|p| looks.iter().all(|l| l.precaution != *p))
-            .filter(|p| knowledge.precautions[*p].needs.iter().all(|n| n.holds(context) != Some(false)));
+            .filter(|p| {
+                knowledge.precautions[*p]
+                    .needs
+                    .iter()
+                    .all(|n| n.holds(context) != Some(false))
+            });
         // What is always done comes first: it takes its share before anything else is weighed.
-        let rank = |p: usize, saves: f64| if knowledge.precautions[p].always { f64::INFINITY } else { saves };
-        let best = open.map(|p| (p, worth(p))).max_by(|a, b| rank(a.0, a.1.0).total_cmp(&rank(b.0, b.1.0)).then(b.0.cmp(&a.0)));
-        let Some((p, (saves, finds))) = best.filter(|(p, (saves, _))| rank(*p, *saves) > 0.0) else { break };
-        let mut because: Vec<(f64, CauseId)> =
-            knowledge.precautions[p].catches.iter().map(|(c, chance)| (risk[c.at()] * chance, *c)).collect();
+        let rank = |p: usize, saves: f64| {
+            if knowledge.precautions[p].always {
+                f64::INFINITY
+            } else {
+                saves
+            }
+        };
+        let best = open.map(|p| (p, worth(p))).max_by(|a, b| {
+            rank(a.0, a.1.0)
+                .total_cmp(&rank(b.0, b.1.0))
+                .then(b.0.cmp(&a.0))
+        });
+        let Some((p, (saves, finds))) = best.filter(|(p, (saves, _))| rank(*p, *saves) > 0.0)
+        else {
+            break;
+        };
+        let mut because: Vec<(f64, CauseId)> = knowledge.precautions[p]
+            .catches
+            .iter()
+            .map(|(c, chance)| (risk[c.at()] * chance, *c))
+            .collect();
         because.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
-        let struck = |c: CauseId| past.iter().filter(|x| x.same_machine && x.cause == c).count();
-        let because = because.into_iter().filter(|(r, _)| *r > 0.0).take(3).map(|(_, c)| (c, struck(c))).collect();
+        let struck = |c: CauseId| {
+            past.iter()
+                .filter(|x| x.same_machine && x.cause == c)
+                .count()
+        };
+        let because = because
+            .into_iter()
+            .filter(|(r, _)| *r > 0.0)
+            .take(3)
+            .map(|(_, c)| (c, struck(c)))
+            .collect();
         for (c, chance) in &knowledge.precautions[p].catches {
             risk[c.at()] *= 1.0 - chance;
         }
-        looks.push(Look { precaution: p, finds, saves, because });
+        looks.push(Look {
+            precaution: p,
+            finds,
+            saves,
+            because,
+        });
     }
     looks.sort_by_key(|l| l.precaution);
-    let minutes = looks.iter().map(|l| knowledge.precautions[l.precaution].minutes).sum();
-    Before { looks, minutes, risk: (without, risk.iter().sum()), failure }
+    let minutes = looks
+        .iter()
+        .map(|l| knowledge.precautions[l.precaution].minutes)
+        .sum();
+    Before {
+        looks,
+        minutes,
+        risk: (without, risk.iter().sum()),
+        failure,
+    }
 }

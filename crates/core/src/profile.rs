@@ -82,7 +82,10 @@ impl Context {
 
     /// Known fields with their values, in the order of [`FIELDS`].
     pub fn known(&self) -> impl Iterator<Item = (&'static Field, &'static Value)> + '_ {
-        FIELDS.iter().enumerate().filter_map(|(i, f)| self.0[i].map(|v| (f, &f.values[v as usize])))
+        FIELDS
+            .iter()
+            .enumerate()
+            .filter_map(|(i, f)| self.0[i].map(|v| (f, &f.values[v as usize])))
     }
 }
 
@@ -99,7 +102,9 @@ impl Condition {
     /// # Errors
     /// Names the part that is not known.
     pub fn parse(text: &str) -> Result<Self, String> {
-        let (field, values) = text.split_once('=').ok_or_else(|| format!("`{text}` is not of the form field=value"))?;
+        let (field, values) = text
+            .split_once('=')
+            .ok_or_else(|| format!("`{text}` is not of the form field=value"))?;
         let mut found = Vec::new();
         let mut index = 0;
         for value in values.split('|') {
@@ -107,7 +112,10 @@ impl Condition {
             index = i;
             found.push(v);
         }
-        Ok(Self { field: index, values: found })
+        Ok(Self {
+            field: index,
+            values: found,
+        })
     }
 
     /// `Some(true)` when it holds, `Some(false)` when the context contradicts it, `None` when the field is not known.
@@ -130,20 +138,32 @@ impl std::fmt::Display for Condition {
     /// As it is written in the knowledge.
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         let field = &FIELDS[self.field];
-        let values: Vec<_> = self.values.iter().map(|v| field.values[*v as usize].id).collect();
+        let values: Vec<_> = self
+            .values
+            .iter()
+            .map(|v| field.values[*v as usize].id)
+            .collect();
         write!(f, "{}={}", field.id, values.join("|"))
     }
 }
 
 fn find(field: &str, value: &str) -> Result<(usize, u8), String> {
-    let index = FIELDS
-        .iter()
-        .position(|f| f.id == field)
-        .ok_or_else(|| format!("`{}` is not a field of the machine{}", short(field), hint(field, FIELDS.iter().map(|f| f.id))))?;
+    let index = FIELDS.iter().position(|f| f.id == field).ok_or_else(|| {
+        format!(
+            "`{}` is not a field of the machine{}",
+            short(field),
+            hint(field, FIELDS.iter().map(|f| f.id))
+        )
+    })?;
     let values = FIELDS[index].values;
     let v = values.iter().position(|v| v.id == value).ok_or_else(|| {
         let allowed: Vec<_> = values.iter().map(|v| v.id).collect();
-        format!("`{}` is not known for `{field}`: allowed are {}{}", short(value), allowed.join(", "), hint(value, allowed.iter().copied()))
+        format!(
+            "`{}` is not known for `{field}`: allowed are {}{}",
+            short(value),
+            allowed.join(", "),
+            hint(value, allowed.iter().copied())
+        )
     })?;
     Ok((index, v as u8))
 }
@@ -155,7 +175,10 @@ mod tests {
     #[test]
     fn an_unknown_value_names_what_is_allowed_and_the_nearest() {
         let err = Context::default().set("feed", "bowdn").unwrap_err();
-        assert_eq!(err, "`bowdn` is not known for `feed`: allowed are bowden, direct; did you mean `bowden`?");
+        assert_eq!(
+            err,
+            "`bowdn` is not known for `feed`: allowed are bowden, direct; did you mean `bowden`?"
+        );
     }
 
     #[test]

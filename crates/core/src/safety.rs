@@ -11,11 +11,17 @@ pub fn stops(knowledge: &Knowledge, facts: &Facts) -> Vec<usize> {
 /// Stops that hold when only facts accepted by `counts(stop, finding)` are looked at. A finding of `None` is the profile or a number.
 ///
 /// A stop holds with whatever confidence its fact was given: a hunch of loose heater wires is enough to switch off.
-pub fn stops_where(knowledge: &Knowledge, facts: &Facts, counts: impl Fn(usize, Option<FindingId>) -> bool) -> Vec<usize> {
+pub fn stops_where(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    counts: impl Fn(usize, Option<FindingId>) -> bool,
+) -> Vec<usize> {
     (0..knowledge.stops.len())
         .filter(|s| {
             let stop = &knowledge.stops[*s];
-            let held = stop.holds.iter().any(|all| all.iter().all(|t| holds(facts, t)) && all.iter().any(|t| counts(*s, finding_of(t))));
+            let held = stop.holds.iter().any(|all| {
+                all.iter().all(|t| holds(facts, t)) && all.iter().any(|t| counts(*s, finding_of(t)))
+            });
             held && !stop.until.iter().any(|t| holds(facts, t))
         })
         .collect()
@@ -35,10 +41,16 @@ fn finding_of(term: &StopTerm) -> Option<FindingId> {
 
 fn holds(facts: &Facts, term: &StopTerm) -> bool {
     match term {
-        StopTerm::Finding(f, state) => facts.findings.get(f).is_some_and(|s| s.answer == Answer::State(*state)),
+        StopTerm::Finding(f, state) => facts
+            .findings
+            .get(f)
+            .is_some_and(|s| s.answer == Answer::State(*state)),
         StopTerm::Context(condition) => condition.holds(&facts.context) == Some(true),
         StopTerm::AtLeast(number, limit, usual) => {
-            let least = limit.as_ref().and_then(|l| facts.settings.get(l)).unwrap_or(*usual);
+            let least = limit
+                .as_ref()
+                .and_then(|l| facts.settings.get(l))
+                .unwrap_or(*usual);
             facts.settings.get(number).is_some_and(|v| v >= least)
         }
     }
@@ -50,7 +62,8 @@ pub fn cautions(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<usize>
     (0..knowledge.cautions.len())
         .filter(|c| {
             let when = &knowledge.cautions[*c].when;
-            let called_for = !when.is_empty() && when.iter().all(|w| w.holds(&facts.context) == Some(true));
+            let called_for =
+                !when.is_empty() && when.iter().all(|w| w.holds(&facts.context) == Some(true));
             work.cautions.contains(c) || (heats && called_for)
         })
         .collect()

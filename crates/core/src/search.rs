@@ -34,9 +34,10 @@ pub struct Hit {
 
 /// Words that carry nothing.
 const STOP_WORDS: [&str; 42] = [
-    "a", "an", "the", "is", "are", "it", "its", "of", "on", "in", "to", "and", "or", "my", "i", "at", "with", "does", "do", "not", "wont",
-    "doesnt", "dont", "will", "there", "that", "this", "for", "by", "be", "as", "too", "very", "print", "prints", "printer", "printing",
-    "have", "has", "from", "keeps", "only",
+    "a", "an", "the", "is", "are", "it", "its", "of", "on", "in", "to", "and", "or", "my", "i",
+    "at", "with", "does", "do", "not", "wont", "doesnt", "dont", "will", "there", "that", "this",
+    "for", "by", "be", "as", "too", "very", "print", "prints", "printer", "printing", "have",
+    "has", "from", "keeps", "only",
 ];
 /// A name, term or plain phrase counts this much, a question or a state's phrase less, explaining text least.
 const IN_NAME: f64 = 3.0;
@@ -64,7 +65,11 @@ pub struct Index {
 
 /// The bare word: lower case, no marks, common endings off, so that "strings", "stringing" and "stringy" are one.
 pub(crate) fn stem(word: &str) -> String {
-    let word: String = word.to_lowercase().chars().filter(|c| c.is_alphanumeric()).collect();
+    let word: String = word
+        .to_lowercase()
+        .chars()
+        .filter(|c| c.is_alphanumeric())
+        .collect();
     for ending in ["ingly", "ing", "edly", "ed", "ies", "es", "s", "ly", "y"] {
         if let Some(short) = word.strip_suffix(ending)
             && short.chars().count() >= 3
@@ -72,7 +77,11 @@ pub(crate) fn stem(word: &str) -> String {
         {
             let doubled = short.chars().rev().take(2).collect::<Vec<_>>();
             let cut = doubled.len() == 2 && doubled[0] == doubled[1] && !"lse".contains(doubled[0]);
-            let short = if cut { &short[..short.len() - doubled[0].len_utf8()] } else { short };
+            let short = if cut {
+                &short[..short.len() - doubled[0].len_utf8()]
+            } else {
+                short
+            };
             return short.trim_end_matches('e').to_string();
         }
     }
@@ -92,7 +101,11 @@ fn words(text: &str) -> Vec<String> {
 impl Index {
     /// Indexes a knowledge.
     pub fn new(knowledge: &Knowledge) -> Self {
-        let mut index = Self { topics: Vec::new(), postings: HashMap::new(), synonyms: HashMap::new() };
+        let mut index = Self {
+            topics: Vec::new(),
+            postings: HashMap::new(),
+            synonyms: HashMap::new(),
+        };
         for (f, finding) in knowledge.findings.iter().enumerate() {
             if !matches!(finding.section, Section::Number | Section::Check) {
                 let phrases: Vec<&str> = finding.states.iter().map(|s| s.phrase.as_str()).collect();
@@ -103,17 +116,29 @@ impl Index {
                     (IN_PHRASE, &finding.region),
                 ];
                 // The phrase of absence would find what is not there.
-                fields.extend(phrases.iter().skip(usize::from(finding.presence())).map(|p| (IN_PHRASE, *p)));
+                fields.extend(
+                    phrases
+                        .iter()
+                        .skip(usize::from(finding.presence()))
+                        .map(|p| (IN_PHRASE, *p)),
+                );
                 index.add(Topic::Finding(FindingId(f as u16)), &fields);
             }
         }
         for (c, cause) in knowledge.causes.iter().enumerate() {
-            let fields = [(IN_NAME, cause.name.as_str()), (IN_NAME, &cause.plain), (IN_TEXT, &cause.mechanism)];
+            let fields = [
+                (IN_NAME, cause.name.as_str()),
+                (IN_NAME, &cause.plain),
+                (IN_TEXT, &cause.mechanism),
+            ];
             index.add(Topic::Cause(CauseId(c as u16)), &fields);
         }
         for (q, check) in knowledge.checks.iter().enumerate() {
             let finding = knowledge.finding(check.finding);
-            let mut fields = vec![(IN_NAME, check.work.name.as_str()), (IN_PHRASE, &finding.plain)];
+            let mut fields = vec![
+                (IN_NAME, check.work.name.as_str()),
+                (IN_PHRASE, &finding.plain),
+            ];
             fields.extend(check.work.steps.iter().map(|s| (IN_TEXT, s.text.as_str())));
             index.add(Topic::Check(CheckId(q as u16)), &fields);
         }
@@ -123,7 +148,14 @@ impl Index {
             index.add(Topic::Fix(FixId(x as u16)), &fields);
         }
         for (t, term) in knowledge.glossary.iter().enumerate() {
-            index.add(Topic::Term(t), &[(IN_NAME, term.term.as_str()), (IN_PHRASE, &term.plain), (IN_TEXT, &term.text)]);
+            index.add(
+                Topic::Term(t),
+                &[
+                    (IN_NAME, term.term.as_str()),
+                    (IN_PHRASE, &term.plain),
+                    (IN_TEXT, &term.text),
+                ],
+            );
         }
         for (m, material) in knowledge.materials.iter().enumerate() {
             index.add(Topic::Material(m), &[(IN_NAME, material.id.as_str())]);
@@ -177,14 +209,24 @@ impl Index {
         }
         let mut hits: Vec<(usize, f64)> = scores
             .into_iter()
-            .map(|(document, (score, matched))| (document, score * (matched as f64 / wanted.len() as f64).powi(2)))
+            .map(|(document, (score, matched))| {
+                (
+                    document,
+                    score * (matched as f64 / wanted.len() as f64).powi(2),
+                )
+            })
             .collect();
         // Ties go by the order of the knowledge: signs first, then suspects, checks, fixes, words.
         hits.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
         let least = hits.first().map_or(0.0, |h| h.1 * LEAST_OF_BEST);
         hits.retain(|h| h.1 >= least);
         hits.truncate(MOST);
-        hits.into_iter().map(|(document, score)| Hit { topic: self.topics[document], score }).collect()
+        hits.into_iter()
+            .map(|(document, score)| Hit {
+                topic: self.topics[document],
+                score,
+            })
+            .collect()
     }
 
     /// Known words like the wanted one, with how close they are. Misspelling is only thought of when the word itself is not known.
@@ -194,16 +236,28 @@ impl Index {
         out.extend(known(wanted).map(|k| (k, 1.0)));
         let synonyms = |of: &str, closeness: f64| {
             let list = self.synonyms.get(of).into_iter().flatten();
-            list.filter_map(|s| known(s)).map(move |k| (k, closeness)).collect::<Vec<_>>()
+            list.filter_map(|s| known(s))
+                .map(move |k| (k, closeness))
+                .collect::<Vec<_>>()
         };
         out.extend(synonyms(wanted, SYNONYM));
         if wanted.len() >= LEAST_FOR_MISSPELT {
-            out.extend(self.postings.keys().filter(|k| k.starts_with(wanted) && *k != wanted).map(|k| (k.as_str(), START_OF)));
+            out.extend(
+                self.postings
+                    .keys()
+                    .filter(|k| k.starts_with(wanted) && *k != wanted)
+                    .map(|k| (k.as_str(), START_OF)),
+            );
         }
         if out.is_empty() && wanted.chars().count() >= LEAST_FOR_MISSPELT {
             let slips = if wanted.chars().count() >= 7 { 2 } else { 1 };
             let near = |k: &&String| strsim::osa_distance(k, wanted) <= slips;
-            for word in self.postings.keys().chain(self.synonyms.keys()).filter(near) {
+            for word in self
+                .postings
+                .keys()
+                .chain(self.synonyms.keys())
+                .filter(near)
+            {
                 out.extend(known(word).map(|k| (k, MISSPELT)));
                 out.extend(synonyms(word, MISSPELT * SYNONYM));
             }
@@ -226,7 +280,12 @@ mod tests {
             Topic::Term(t) => k.glossary[t].id.clone(),
             Topic::Material(m) => k.materials[m].id.clone(),
         };
-        Index::new(&k).find(query).into_iter().take(many).map(name).collect()
+        Index::new(&k)
+            .find(query)
+            .into_iter()
+            .take(many)
+            .map(name)
+            .collect()
     }
 
     #[test]
@@ -248,12 +307,19 @@ mod tests {
             let found = first(query, 5);
             assert!(found.iter().any(|f| f == expected), "{query}: {found:?}");
         }
-        assert!(first("qqqqzzzz", 5).is_empty() && first("", 5).is_empty() && first("the of and", 5).is_empty());
+        assert!(
+            first("qqqqzzzz", 5).is_empty()
+                && first("", 5).is_empty()
+                && first("the of and", 5).is_empty()
+        );
     }
 
     #[test]
     fn endings_and_doubled_letters_do_not_matter() {
-        assert_eq!(["string", "strings", "stringy", "stringing"].map(stem), ["string"; 4].map(String::from));
+        assert_eq!(
+            ["string", "strings", "stringy", "stringing"].map(stem),
+            ["string"; 4].map(String::from)
+        );
         assert_eq!(stem("clogged"), stem("clog"));
         assert_eq!(stem("ridges"), stem("ridge"));
     }

@@ -44,7 +44,9 @@ pub struct Likeness {
 /// −10 · log10 b(s), b(s) how often the state is seen where no cause is linked to it
 fn telling(knowledge: &Knowledge, finding: FindingId, state: &str) -> f64 {
     let finding = knowledge.finding(finding);
-    finding.state(state).map_or(0.0, |s| -10.0 * finding.states[s].background.log10())
+    finding
+        .state(state)
+        .map_or(0.0, |s| -10.0 * finding.states[s].background.log10())
 }
 
 /// Answers that tell anything to speak of, by which a store can leave out cases that share none of them.
@@ -52,15 +54,23 @@ fn telling(knowledge: &Knowledge, finding: FindingId, state: &str) -> f64 {
 /// Two cases that share only weaker answers would have to share six of them to be called similar.
 pub fn telling_answers(knowledge: &Knowledge, now: &Answers) -> Answers {
     const LEAST: f64 = 2.0;
-    let told = weighed(knowledge, now).into_iter().filter(|(_, (_, weight))| *weight >= LEAST);
-    told.map(|(f, (state, _))| (knowledge.finding(f).id.clone(), state.to_string())).collect()
+    let told = weighed(knowledge, now)
+        .into_iter()
+        .filter(|(_, (_, weight))| *weight >= LEAST);
+    told.map(|(f, (state, _))| (knowledge.finding(f).id.clone(), state.to_string()))
+        .collect()
 }
 
 /// The most similar of some past cases, best first, at most `many`.
 ///
 /// # Formula
 /// likeness = Σ shared / (Σ shared + Σ apart + ½ Σ known of one only), each answer by how telling it is
-pub fn similar(knowledge: &Knowledge, now: &Answers, past: &[(Answers, Nearness)], many: usize) -> Vec<Likeness> {
+pub fn similar(
+    knowledge: &Knowledge,
+    now: &Answers,
+    past: &[(Answers, Nearness)],
+    many: usize,
+) -> Vec<Likeness> {
     let mine = weighed(knowledge, now);
     let mut found: Vec<(f64, Likeness)> = past
         .iter()
@@ -82,7 +92,11 @@ pub fn similar(knowledge: &Knowledge, now: &Answers, past: &[(Answers, Nearness)
                     None => one_only += weight,
                 }
             }
-            one_only += theirs.iter().filter(|(f, _)| !mine.contains_key(f)).map(|(_, (_, w))| w).sum::<f64>();
+            one_only += theirs
+                .iter()
+                .filter(|(f, _)| !mine.contains_key(f))
+                .map(|(_, (_, w))| w)
+                .sum::<f64>();
             let likeness = same / (same + other + 0.5 * one_only).max(f64::MIN_POSITIVE);
             if same < LEAST_SHARED || likeness < LEAST_LIKENESS {
                 return None;
@@ -94,7 +108,15 @@ pub fn similar(knowledge: &Knowledge, now: &Answers, past: &[(Answers, Nearness)
                 Nearness::Shop => 1.0,
             };
             let shared = shared.into_iter().map(|(_, f)| f).collect();
-            Some((likeness * near, Likeness { place, likeness, shared, apart }))
+            Some((
+                likeness * near,
+                Likeness {
+                    place,
+                    likeness,
+                    shared,
+                    apart,
+                },
+            ))
         })
         .collect();
     found.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.place.cmp(&b.1.place)));
@@ -104,7 +126,12 @@ pub fn similar(knowledge: &Knowledge, now: &Answers, past: &[(Answers, Nearness)
 
 /// Answers of signs, behaviours and pattern with how telling each is. Checks are left out: they say what was found, not how it looked.
 fn weighed<'a>(knowledge: &Knowledge, answers: &'a Answers) -> BTreeMap<FindingId, (&'a str, f64)> {
-    let looked = |f: &FindingId| !matches!(knowledge.finding(*f).section, Section::Check | Section::Number);
+    let looked = |f: &FindingId| {
+        !matches!(
+            knowledge.finding(*f).section,
+            Section::Check | Section::Number
+        )
+    };
     answers
         .iter()
         .filter_map(|(finding, state)| Some((knowledge.finding_id(finding)?, state.as_str())))
@@ -116,7 +143,9 @@ fn weighed<'a>(knowledge: &Knowledge, answers: &'a Answers) -> BTreeMap<FindingI
 /// What "same as that case" takes over: its signs, behaviours and pattern that are not answered here.
 pub fn copied(knowledge: &Knowledge, now: &Answers, then: &Answers) -> Vec<(FindingId, String)> {
     let theirs = weighed(knowledge, then);
-    let open = theirs.into_iter().filter(|(f, _)| !now.contains_key(&knowledge.finding(*f).id));
+    let open = theirs
+        .into_iter()
+        .filter(|(f, _)| !now.contains_key(&knowledge.finding(*f).id));
     open.map(|(f, (state, _))| (f, state.to_string())).collect()
 }
 
@@ -125,21 +154,52 @@ mod tests {
     use super::*;
 
     fn answers(list: &[(&str, &str)]) -> Answers {
-        list.iter().map(|(f, s)| (f.to_string(), s.to_string())).collect()
+        list.iter()
+            .map(|(f, s)| (f.to_string(), s.to_string()))
+            .collect()
     }
 
     #[test]
     fn rare_signs_make_cases_alike_and_contradictions_part_them() {
         let k = Knowledge::shipped();
-        let now = answers(&[("layer-step", "present"), ("onset", "sudden"), ("strings", "none")]);
+        let now = answers(&[
+            ("layer-step", "present"),
+            ("onset", "sudden"),
+            ("strings", "none"),
+        ]);
         let past = [
-            (answers(&[("layer-step", "present"), ("onset", "sudden"), ("pulley-mark", "slips")]), Nearness::Shop),
-            (answers(&[("layer-step", "present"), ("onset", "gradual"), ("axis", "x"), ("loud-knock", "present")]), Nearness::Shop),
-            (answers(&[("strings", "none"), ("onset", "sudden")]), Nearness::Machine),
-            (answers(&[("strings", "strong"), ("pops-heard", "present")]), Nearness::Machine),
+            (
+                answers(&[
+                    ("layer-step", "present"),
+                    ("onset", "sudden"),
+                    ("pulley-mark", "slips"),
+                ]),
+                Nearness::Shop,
+            ),
+            (
+                answers(&[
+                    ("layer-step", "present"),
+                    ("onset", "gradual"),
+                    ("axis", "x"),
+                    ("loud-knock", "present"),
+                ]),
+                Nearness::Shop,
+            ),
+            (
+                answers(&[("strings", "none"), ("onset", "sudden")]),
+                Nearness::Machine,
+            ),
+            (
+                answers(&[("strings", "strong"), ("pops-heard", "present")]),
+                Nearness::Machine,
+            ),
         ];
         let found = similar(&k, &now, &past, 5);
-        assert_eq!(found.iter().map(|l| l.place).collect::<Vec<_>>(), [0, 1], "common answers alone make no likeness: {found:?}");
+        assert_eq!(
+            found.iter().map(|l| l.place).collect::<Vec<_>>(),
+            [0, 1],
+            "common answers alone make no likeness: {found:?}"
+        );
         assert_eq!(k.finding(found[0].shared[0]).id, "layer-step");
         assert_eq!(k.finding(found[1].apart[0]).id, "onset");
         assert!(similar(&k, &Answers::new(), &past, 5).is_empty());
@@ -149,8 +209,15 @@ mod tests {
     fn copying_leaves_checks_and_known_answers_alone() {
         let k = Knowledge::shipped();
         let now = answers(&[("onset", "gradual")]);
-        let then = answers(&[("onset", "sudden"), ("layer-step", "present"), ("pulley-mark", "slips")]);
+        let then = answers(&[
+            ("onset", "sudden"),
+            ("layer-step", "present"),
+            ("pulley-mark", "slips"),
+        ]);
         let copied = copied(&k, &now, &then);
-        assert_eq!(copied, [(k.finding_id("layer-step").unwrap(), "present".to_string())]);
+        assert_eq!(
+            copied,
+            [(k.finding_id("layer-step").unwrap(), "present".to_string())]
+        );
     }
 }

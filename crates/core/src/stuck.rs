@@ -32,7 +32,8 @@ pub fn stuck(case: &CaseState, line_up: &LineUp) -> Option<Why> {
         return Some(Why::InVain(in_vain));
     }
     let surprise = line_up.surprise.decibans;
-    (surprise >= SURPRISED && case.facts.findings.len() >= FINDINGS).then_some(Why::Contradiction(surprise))
+    (surprise >= SURPRISED && case.facts.findings.len() >= FINDINGS)
+        .then_some(Why::Contradiction(surprise))
 }
 
 /// A fact, and what the line-up would be without it.
@@ -53,26 +54,50 @@ pub struct Matter {
 /// Facts on which most hangs, weightiest first: taken away, they move the line-up most. A person looks at these again first.
 pub fn what_matters(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp) -> Vec<Matter> {
     let leader = line_up.leader().map(|l| l.cause);
-    let told = line_up.evidence.items.iter().filter_map(|item| match item.source {
-        Source::Finding(f, _) if facts.findings.contains_key(&f) => Some(f),
-        _ => None,
-    });
+    let told = line_up
+        .evidence
+        .items
+        .iter()
+        .filter_map(|item| match item.source {
+            Source::Finding(f, _) if facts.findings.contains_key(&f) => Some(f),
+            _ => None,
+        });
     let without = |finding: FindingId| {
         let mut fewer = facts.clone();
         fewer.findings.remove(&finding);
         let then = posterior(knowledge, &Evidence::of(knowledge, &fewer), true);
-        let moves = then.probability.iter().zip(&line_up.posterior.probability).map(|(a, b)| (a - b).abs()).sum::<f64>() / 2.0;
+        let moves = then
+            .probability
+            .iter()
+            .zip(&line_up.posterior.probability)
+            .map(|(a, b)| (a - b).abs())
+            .sum::<f64>()
+            / 2.0;
         let involved = then.involved();
         let (mut who, mut most) = (CauseId(0), -1.0);
-        for c in knowledge.cause_ids().filter(|c| knowledge.cause(*c).consequence_of.is_empty()) {
+        for c in knowledge
+            .cause_ids()
+            .filter(|c| knowledge.cause(*c).consequence_of.is_empty())
+        {
             if involved[c.at()] > most {
                 (who, most) = (c, involved[c.at()]);
             }
         }
-        Matter { finding, leader: who, probability: most, turns: Some(who) != leader, moves }
+        Matter {
+            finding,
+            leader: who,
+            probability: most,
+            turns: Some(who) != leader,
+            moves,
+        }
     };
     let mut matters: Vec<Matter> = told.map(without).filter(|m| m.moves >= HANGS).collect();
-    matters.sort_by(|a, b| b.turns.cmp(&a.turns).then(b.moves.total_cmp(&a.moves)).then(a.finding.cmp(&b.finding)));
+    matters.sort_by(|a, b| {
+        b.turns
+            .cmp(&a.turns)
+            .then(b.moves.total_cmp(&a.moves))
+            .then(a.finding.cmp(&b.finding))
+    });
     matters.truncate(SHOWN);
     matters
 }

@@ -82,37 +82,66 @@ pub struct Vignette {
 /// # Errors
 /// As for a case file; `expect` is checked against the knowledge as well.
 pub fn read(knowledge: &Knowledge, name: &str, text: &str) -> Result<Vignette, FileError> {
-    let refuse = |path: &str, message: String| FileError { path: path.into(), message: message.replace(['\n', '\r'], " ") };
-    let mut case: serde_json::Map<String, serde_json::Value> = serde_json::from_str(text).map_err(|e| refuse("case", e.to_string()))?;
-    let expect = case.remove("expect").ok_or_else(|| refuse("expect", "a vignette says what it expects".into()))?;
-    let expect: Expect =
-        serde_path_to_error::deserialize(expect).map_err(|e| refuse(&format!("expect.{}", e.path()), e.inner().to_string()))?;
+    let refuse = |path: &str, message: String| FileError {
+        path: path.into(),
+        message: message.replace(['\n', '\r'], " "),
+    };
+    let mut case: serde_json::Map<String, serde_json::Value> =
+        serde_json::from_str(text).map_err(|e| refuse("case", e.to_string()))?;
+    let expect = case
+        .remove("expect")
+        .ok_or_else(|| refuse("expect", "a vignette says what it expects".into()))?;
+    let expect: Expect = serde_path_to_error::deserialize(expect)
+        .map_err(|e| refuse(&format!("expect.{}", e.path()), e.inner().to_string()))?;
     let facts = file::read(knowledge, &serde_json::Value::Object(case).to_string())?;
-    let causes =
-        [("truth", &expect.truth), ("leader", &expect.leader), ("top_three", &expect.top_three), ("not_leader", &expect.not_leader)];
+    let causes = [
+        ("truth", &expect.truth),
+        ("leader", &expect.leader),
+        ("top_three", &expect.top_three),
+        ("not_leader", &expect.not_leader),
+    ];
     for (key, names) in causes {
         if let Some(id) = names.0.iter().find(|id| knowledge.cause_id(id).is_none()) {
             let known = knowledge.causes.iter().map(|c| c.id.as_str());
-            return Err(refuse(&format!("expect.{key}"), format!("`{}` is no known cause{}", short(id), hint(id, known))));
+            return Err(refuse(
+                &format!("expect.{key}"),
+                format!("`{}` is no known cause{}", short(id), hint(id, known)),
+            ));
         }
     }
     for id in &expect.next.0 {
         let steps = || {
-            let checks = knowledge.checks.iter().map(|c| knowledge.finding(c.finding).id.as_str());
+            let checks = knowledge
+                .checks
+                .iter()
+                .map(|c| knowledge.finding(c.finding).id.as_str());
             let fixes = knowledge.fixes.iter().map(|x| x.id.as_str());
-            checks.chain(fixes).chain(knowledge.stops.iter().map(|s| s.id.as_str())).chain(["ask-the-maker"])
+            checks
+                .chain(fixes)
+                .chain(knowledge.stops.iter().map(|s| s.id.as_str()))
+                .chain(["ask-the-maker"])
         };
         if !steps().any(|known| known == id) {
-            return Err(refuse("expect.next", format!("`{}` is no known step{}", short(id), hint(id, steps()))));
+            return Err(refuse(
+                "expect.next",
+                format!("`{}` is no known step{}", short(id), hint(id, steps())),
+            ));
         }
     }
-    Ok(Vignette { name: name.to_string(), facts, expect })
+    Ok(Vignette {
+        name: name.to_string(),
+        facts,
+        expect,
+    })
 }
 
 impl Vignette {
     /// Causes that act, as far as the vignette says.
     fn truth(&self) -> &[String] {
-        match (self.expect.truth.0.as_slice(), self.expect.leader.0.as_slice()) {
+        match (
+            self.expect.truth.0.as_slice(),
+            self.expect.leader.0.as_slice(),
+        ) {
             ([], [one]) => std::slice::from_ref(one),
             (truth, _) => truth,
         }
@@ -149,7 +178,11 @@ impl Share {
 
     /// Share between 0 and 1; 1 when nothing was asked.
     pub fn rate(self) -> f64 {
-        if self.of == 0 { 1.0 } else { self.right as f64 / self.of as f64 }
+        if self.of == 0 {
+            1.0
+        } else {
+            self.right as f64 / self.of as f64
+        }
     }
 }
 
@@ -193,7 +226,10 @@ pub struct Trial {
 
 /// Ranks every vignette and compares.
 pub fn run(knowledge: &Knowledge, vignettes: &[Vignette]) -> Trial {
-    let mut trial = Trial { vignettes: vignettes.len(), ..Trial::default() };
+    let mut trial = Trial {
+        vignettes: vignettes.len(),
+        ..Trial::default()
+    };
     let (mut ranks, mut truths, mut known) = (0usize, 0usize, 0usize);
     for vignette in vignettes {
         let report = line_up(knowledge, &vignette.facts, Mode::Full);
@@ -211,7 +247,8 @@ pub fn run(knowledge: &Knowledge, vignettes: &[Vignette]) -> Trial {
                 trial.mean_probability += line.probability;
             }
             trial.brier += (line.probability - f64::from(u8::from(acts))).powi(2);
-            let bin = &mut trial.calibration[((line.probability * BINS as f64) as usize).min(BINS - 1)];
+            let bin =
+                &mut trial.calibration[((line.probability * BINS as f64) as usize).min(BINS - 1)];
             bin.statements += 1;
             bin.said += line.probability;
             bin.came_true += f64::from(u8::from(acts));
@@ -234,9 +271,17 @@ fn judge(vignette: &Vignette, report: &Report, trial: &mut Trial) {
     let leader = &report.line_up[0];
     let mut wrong = Vec::new();
     let mut concerned = vec![leader.cause.as_str()];
-    let came = format!("{} leads with {:.0} %", leader.cause, leader.probability * 100.0);
+    let came = format!(
+        "{} leads with {:.0} %",
+        leader.cause,
+        leader.probability * 100.0
+    );
 
-    let expected = if expect.leader.0.is_empty() { &expect.truth } else { &expect.leader };
+    let expected = if expect.leader.0.is_empty() {
+        &expect.truth
+    } else {
+        &expect.leader
+    };
     if !expected.0.is_empty() && expect.leader_at_most.is_none() {
         let right = expected.has(&leader.cause);
         trial.leader_right.count(right);
@@ -248,12 +293,26 @@ fn judge(vignette: &Vignette, report: &Report, trial: &mut Trial) {
     let first_three = || report.line_up.iter().take(3).map(|l| l.cause.as_str());
     let truth = vignette.truth();
     if !truth.is_empty() || !expect.top_three.0.is_empty() {
-        let missing: Vec<&str> = expect.top_three.0.iter().map(String::as_str).filter(|id| !first_three().any(|c| c == *id)).collect();
-        let right = missing.is_empty() && (truth.is_empty() || first_three().any(|c| truth.iter().any(|t| t == c)));
+        let missing: Vec<&str> = expect
+            .top_three
+            .0
+            .iter()
+            .map(String::as_str)
+            .filter(|id| !first_three().any(|c| c == *id))
+            .collect();
+        let right = missing.is_empty()
+            && (truth.is_empty() || first_three().any(|c| truth.iter().any(|t| t == c)));
         trial.in_top_three.count(right);
         if !right {
-            let named = if missing.is_empty() { truth.join(" or ") } else { missing.join(" and ") };
-            wrong.push(format!("expected {named} among the first three, which are {}", first_three().collect::<Vec<_>>().join(", ")));
+            let named = if missing.is_empty() {
+                truth.join(" or ")
+            } else {
+                missing.join(" and ")
+            };
+            wrong.push(format!(
+                "expected {named} among the first three, which are {}",
+                first_three().collect::<Vec<_>>().join(", ")
+            ));
             concerned.extend(missing);
         }
     }
@@ -261,7 +320,10 @@ fn judge(vignette: &Vignette, report: &Report, trial: &mut Trial) {
         let first = report.next.first().map_or("nothing", |s| s.id.as_str());
         trial.next_right.count(expect.next.has(first));
         if !expect.next.has(first) {
-            wrong.push(format!("expected the next step to be {}, but {first} is advised", expect.next.said()));
+            wrong.push(format!(
+                "expected the next step to be {}, but {first} is advised",
+                expect.next.said()
+            ));
         }
     }
     if !expect.not_leader.0.is_empty() {
@@ -275,7 +337,10 @@ fn judge(vignette: &Vignette, report: &Report, trial: &mut Trial) {
     if let Some(most) = expect.leader_at_most {
         trial.spread.count(leader.probability <= most);
         if leader.probability > most {
-            wrong.push(format!("expected no leader above {:.0} %, but {came}", most * 100.0));
+            wrong.push(format!(
+                "expected no leader above {:.0} %, but {came}",
+                most * 100.0
+            ));
         }
     }
     if !wrong.is_empty() {
@@ -286,29 +351,56 @@ fn judge(vignette: &Vignette, report: &Report, trial: &mut Trial) {
             }
         }
         let explanation = shown.iter().filter_map(|id| explain(report, id)).collect();
-        trial.failures.push(Failure { name: vignette.name.clone(), why: expect.why.clone(), wrong, explanation });
+        trial.failures.push(Failure {
+            name: vignette.name.clone(),
+            why: expect.why.clone(),
+            wrong,
+            explanation,
+        });
     }
 }
 
 /// Place, probability and the weightiest rows of a suspect's ledger.
 fn explain(report: &Report, id: &str) -> Option<String> {
     let place = report.line_up.iter().position(|l| l.cause == id)?;
-    let CauseReport { cause, probability, prior, evidence, .. } = &report.line_up[place];
+    let CauseReport {
+        cause,
+        probability,
+        prior,
+        evidence,
+        ..
+    } = &report.line_up[place];
     let mut rows: Vec<&EvidenceReport> = evidence.iter().collect();
     let weight = |row: &EvidenceReport| match row {
-        EvidenceReport::Finding { decibans, .. } | EvidenceReport::Tried { decibans, .. } | EvidenceReport::Cleared { decibans, .. } => {
-            *decibans
-        }
+        EvidenceReport::Finding { decibans, .. }
+        | EvidenceReport::Tried { decibans, .. }
+        | EvidenceReport::Cleared { decibans, .. } => *decibans,
     };
     rows.sort_by(|a, b| weight(b).abs().total_cmp(&weight(a).abs()));
     let rows: Vec<String> = rows
         .into_iter()
         .take(ROWS)
         .map(|row| match row {
-            EvidenceReport::Finding { finding, state, decibans } => format!("{finding}={state} {decibans:+.1}"),
-            EvidenceReport::Tried { tried, result, decibans } => format!("tried[{tried}]={result} {decibans:+.1}"),
-            EvidenceReport::Cleared { cleared, decibans } => format!("cleared {cleared} {decibans:+.1}"),
+            EvidenceReport::Finding {
+                finding,
+                state,
+                decibans,
+            } => format!("{finding}={state} {decibans:+.1}"),
+            EvidenceReport::Tried {
+                tried,
+                result,
+                decibans,
+            } => format!("tried[{tried}]={result} {decibans:+.1}"),
+            EvidenceReport::Cleared { cleared, decibans } => {
+                format!("cleared {cleared} {decibans:+.1}")
+            }
         })
         .collect();
-    Some(format!("{}. {cause} {:.1} % (before {:.1} %): {}", place + 1, probability * 100.0, prior * 100.0, rows.join(", ")))
+    Some(format!(
+        "{}. {cause} {:.1} % (before {:.1} %): {}",
+        place + 1,
+        probability * 100.0,
+        prior * 100.0,
+        rows.join(", ")
+    ))
 }

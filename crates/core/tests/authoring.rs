@@ -28,22 +28,47 @@ fn the_guides_example_loads_and_its_suspect_leads() {
     let example = blocks("toml");
     assert_eq!(example.len(), 4);
     for (file, text) in example {
-        files.get_mut(&file).unwrap_or_else(|| panic!("{file} does not ship")).push_str(&format!("\n{text}"));
+        files
+            .get_mut(&file)
+            .unwrap_or_else(|| panic!("{file} does not ship"))
+            .push_str(&format!("\n{text}"));
     }
-    let knowledge =
-        Knowledge::load(&files).unwrap_or_else(|problems| panic!("{}", problems.iter().map(|p| format!("{p}\n")).collect::<String>()));
-    let [(_, vignette)] = &blocks("json")[..] else { panic!("one vignette") };
+    let knowledge = Knowledge::load(&files).unwrap_or_else(|problems| {
+        panic!(
+            "{}",
+            problems
+                .iter()
+                .map(|p| format!("{p}\n"))
+                .collect::<String>()
+        )
+    });
+    let [(_, vignette)] = &blocks("json")[..] else {
+        panic!("one vignette")
+    };
     let vignette = trial::read(&knowledge, "guide", vignette).unwrap();
-    assert!(trial::run(&knowledge, std::slice::from_ref(&vignette)).failures.is_empty());
-    assert_eq!(line_up(&knowledge, &vignette.facts, Mode::Full).line_up[0].cause, "feed-guide-worn");
+    assert!(
+        trial::run(&knowledge, std::slice::from_ref(&vignette))
+            .failures
+            .is_empty()
+    );
+    assert_eq!(
+        line_up(&knowledge, &vignette.facts, Mode::Full).line_up[0].cause,
+        "feed-guide-worn"
+    );
 }
 
 #[test]
 fn the_guides_scale_is_the_programs() {
     for (word, value) in suspect_core::knowledge::WORDS {
-        assert!(GUIDE.contains(word) && GUIDE.contains(&value.to_string()), "{word} {value}");
+        assert!(
+            GUIDE.contains(word) && GUIDE.contains(&value.to_string()),
+            "{word} {value}"
+        );
     }
     for (word, weight) in suspect_core::knowledge::WEIGHTS {
-        assert!(GUIDE.contains(&format!("{word} {weight}")), "{word} {weight}");
+        assert!(
+            GUIDE.contains(&format!("{word} {weight}")),
+            "{word} {weight}"
+        );
     }
 }

@@ -23,14 +23,28 @@ const PUPPET_JOINT: &str = r#"{
 fn case(findings: &str, more: &str) -> String {
     let findings: Vec<String> = findings
         .split_whitespace()
-        .map(|f| f.split_once('=').map(|(id, state)| format!(r#"{{ "id": "{id}", "state": "{state}" }}"#)).unwrap())
+        .map(|f| {
+            f.split_once('=')
+                .map(|(id, state)| format!(r#"{{ "id": "{id}", "state": "{state}" }}"#))
+                .unwrap()
+        })
         .collect();
-    format!(r#"{{ "format": "usual-suspect-case/1" {more}, "findings": [ {} ] }}"#, findings.join(", "))
+    format!(
+        r#"{{ "format": "usual-suspect-case/1" {more}, "findings": [ {} ] }}"#,
+        findings.join(", ")
+    )
 }
 
 fn leader(findings: &str, more: &str) -> (String, f64) {
-    let report = line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full);
-    (report.line_up[0].cause.clone(), report.line_up[0].probability)
+    let report = line_up(
+        &K,
+        &file::read(&K, &case(findings, more)).unwrap(),
+        Mode::Full,
+    );
+    (
+        report.line_up[0].cause.clone(),
+        report.line_up[0].probability,
+    )
 }
 
 #[test]
@@ -38,18 +52,33 @@ fn the_explanation_of_a_case_is_as_accepted() {
     let report = line_up(&K, &file::read(&K, PUPPET_JOINT).unwrap(), Mode::Full);
     let mut text = String::new();
     for line in report.line_up.iter().take(4) {
-        text += &format!("{} {:.3} (prior {:.3})\n", line.cause, line.probability, line.prior);
+        text += &format!(
+            "{} {:.3} (prior {:.3})\n",
+            line.cause, line.probability, line.prior
+        );
         for row in &line.evidence {
             let (what, decibans) = match row {
-                EvidenceReport::Finding { finding, state, decibans } => (format!("{finding}={state}"), decibans),
-                EvidenceReport::Tried { tried, result, decibans } => (format!("tried {tried} {result}"), decibans),
-                EvidenceReport::Cleared { cleared, decibans } => (format!("cleared {cleared}"), decibans),
+                EvidenceReport::Finding {
+                    finding,
+                    state,
+                    decibans,
+                } => (format!("{finding}={state}"), decibans),
+                EvidenceReport::Tried {
+                    tried,
+                    result,
+                    decibans,
+                } => (format!("tried {tried} {result}"), decibans),
+                EvidenceReport::Cleared { cleared, decibans } => {
+                    (format!("cleared {cleared}"), decibans)
+                }
             };
             text += &format!("    {what} {decibans:+.2}\n");
         }
     }
-    text +=
-        &format!("unlisted {:.3}, pairs {:.3}, next {} {}\n", report.unlisted, report.pairs_total, report.next[0].kind, report.next[0].id);
+    text += &format!(
+        "unlisted {:.3}, pairs {:.3}, next {} {}\n",
+        report.unlisted, report.pairs_total, report.next[0].kind, report.next[0].id
+    );
     insta::assert_snapshot!(text);
 }
 
@@ -58,40 +87,84 @@ fn a_stop_withholds_every_other_advice() {
     for (findings, more, stop) in [
         ("layer-step=present burnt-smell=present", "", "burning"),
         ("hotend-wiggle=sensor-loose", "", "heater-or-sensor-loose"),
-        ("heat-error-stop=present temperature-wanders=jumps", "", "heating-error-jumps"),
+        (
+            "heat-error-stop=present temperature-wanders=jumps",
+            "",
+            "heating-error-jumps",
+        ),
         ("plate-missing=present", "", "bed-or-plate"),
         ("mains-exposed=present", "", "mains-exposed"),
         ("heater-stays-on=present", "", "heater-stays-on"),
-        ("layer-step=present", r#", "machine": { "board_age": "unprotected" }"#, "no-runaway-protection"),
-        ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 250 }"#, "lined-too-hot"),
+        (
+            "layer-step=present",
+            r#", "machine": { "board_age": "unprotected" }"#,
+            "no-runaway-protection",
+        ),
+        (
+            "layer-step=present",
+            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 250 }"#,
+            "lined-too-hot",
+        ),
         (
             "layer-step=present",
             r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 236, "lined_limit_c": 235 }"#,
             "lined-too-hot",
         ),
     ] {
-        let report = line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full);
-        assert!(report.stop && report.stops.contains(&stop.to_string()), "{stop}");
+        let report = line_up(
+            &K,
+            &file::read(&K, &case(findings, more)).unwrap(),
+            Mode::Full,
+        );
+        assert!(
+            report.stop && report.stops.contains(&stop.to_string()),
+            "{stop}"
+        );
         assert_eq!(report.next.len(), 1, "{stop}");
         assert_eq!(report.next[0].kind, "clear");
     }
     for (findings, more) in [
-        ("heat-error-stop=present temperature-wanders=jumps hotend-wiggle=tight", ""),
+        (
+            "heat-error-stop=present temperature-wanders=jumps hotend-wiggle=tight",
+            "",
+        ),
         ("heat-error-stop=present temperature-wanders=hunts", ""),
-        ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 249 }"#),
-        ("layer-step=present", r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 252, "lined_limit_c": 255 }"#),
+        (
+            "layer-step=present",
+            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 249 }"#,
+        ),
+        (
+            "layer-step=present",
+            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 252, "lined_limit_c": 255 }"#,
+        ),
     ] {
-        assert!(!line_up(&K, &file::read(&K, &case(findings, more)).unwrap(), Mode::Full).stop, "{findings}");
+        assert!(
+            !line_up(
+                &K,
+                &file::read(&K, &case(findings, more)).unwrap(),
+                Mode::Full
+            )
+            .stop,
+            "{findings}"
+        );
     }
 }
 
 #[test]
 fn heating_past_the_window_is_never_advised() {
     let advised = |hotend: &str, nozzle: u32| {
-        let more = format!(r#", "machine": {{ "hotend": "{hotend}" }}, "material": "petg", "settings": {{ "nozzle_c": {nozzle} }}"#);
-        let text = case("dull-brittle=present layers-split=present extruder-clicks=present speed-effect=worse-fast", &more);
+        let more = format!(
+            r#", "machine": {{ "hotend": "{hotend}" }}, "material": "petg", "settings": {{ "nozzle_c": {nozzle} }}"#
+        );
+        let text = case(
+            "dull-brittle=present layers-split=present extruder-clicks=present speed-effect=worse-fast",
+            &more,
+        );
         let report = line_up(&K, &file::read(&K, &text).unwrap(), Mode::Full);
-        report.next.iter().any(|s| ["hotter-ten", "raise-nozzle-temperature"].contains(&s.id.as_str()))
+        report
+            .next
+            .iter()
+            .any(|s| ["hotter-ten", "raise-nozzle-temperature"].contains(&s.id.as_str()))
     };
     assert!(advised("lined", 230) && advised("all-metal", 240));
     // PETG may go to 250 °C, but a lined hot end stops at 240 and is locked at 250.
@@ -101,13 +174,19 @@ fn heating_past_the_window_is_never_advised() {
 #[test]
 fn errors_of_a_case_file_name_path_value_and_nearest() {
     let err = |text: &str| file::read(&K, text).unwrap_err().to_string();
-    assert_eq!(err(&case("layer-stp=present", "")), "findings[0].id: `layer-stp` is no known finding; did you mean `layer-step`?");
+    assert_eq!(
+        err(&case("layer-stp=present", "")),
+        "findings[0].id: `layer-stp` is no known finding; did you mean `layer-step`?"
+    );
     assert_eq!(
         err(&case("layer-step=presnt", "")),
         "findings[0].state: `presnt` is no state of `layer-step`: allowed are absent, present, unknown; did you mean `present`?"
     );
     assert_eq!(
-        err(&case("layer-step=present onset=sudden layer-step=absent", "")),
+        err(&case(
+            "layer-step=present onset=sudden layer-step=absent",
+            ""
+        )),
         "findings[2]: `layer-step` stands already at findings[0]: one value per finding"
     );
     assert_eq!(
@@ -118,11 +197,20 @@ fn errors_of_a_case_file_name_path_value_and_nearest() {
         err(&case("flow-demand=easy", "")),
         "findings[0].id: `flow-demand` is drawn from the numbers in `settings` and cannot be given"
     );
-    assert_eq!(err(&case("", r#", "cleared": [ "belt-lose" ]"#)), "cleared[0]: `belt-lose` is no known cause; did you mean `belt-loose`?");
-    assert_eq!(err(&case("", r#", "tried": [ { "result": "same" } ]"#)), "tried[0]: name either the `fix` or the cause it was `aimed_at`");
+    assert_eq!(
+        err(&case("", r#", "cleared": [ "belt-lose" ]"#)),
+        "cleared[0]: `belt-lose` is no known cause; did you mean `belt-loose`?"
+    );
+    assert_eq!(
+        err(&case("", r#", "tried": [ { "result": "same" } ]"#)),
+        "tried[0]: name either the `fix` or the cause it was `aimed_at`"
+    );
     assert!(err(&case("", r#", "tryed": []"#)).starts_with("tryed: unknown field `tryed`"));
     assert!(err("{").starts_with("case: "));
-    assert!(err(r#"{ "format": "usual-suspect-case/2" }"#).starts_with("format: `usual-suspect-case/2` is not a format known here"));
+    assert!(
+        err(r#"{ "format": "usual-suspect-case/2" }"#)
+            .starts_with("format: `usual-suspect-case/2` is not a format known here")
+    );
     assert!(
         err(&case("", r#", "settings": { "nozzle_c": NaN }"#)).starts_with("settings.nozzle_c: ")
             || err(&case("", r#", "settings": { "nozzle_c": NaN }"#)).contains("expected value")
@@ -139,23 +227,42 @@ fn unknown_says_nothing_and_the_order_of_findings_does_not_matter() {
             .map(|l| (l.cause.clone(), l.probability.to_bits()))
             .collect::<Vec<_>>()
     };
-    assert_eq!(bits(&case("layer-step=present onset=unknown firmware-protection=unknown", "")), bits(&case("layer-step=present", "")));
     assert_eq!(
-        bits(&case("layer-step=present onset=sudden axis=x push-by-hand=free", "")),
-        bits(&case("push-by-hand=free axis=x layer-step=present onset=sudden", ""))
+        bits(&case(
+            "layer-step=present onset=unknown firmware-protection=unknown",
+            ""
+        )),
+        bits(&case("layer-step=present", ""))
+    );
+    assert_eq!(
+        bits(&case(
+            "layer-step=present onset=sudden axis=x push-by-hand=free",
+            ""
+        )),
+        bits(&case(
+            "push-by-hand=free axis=x layer-step=present onset=sudden",
+            ""
+        ))
     );
 }
 
 #[test]
 fn a_check_supersedes_the_impression_it_settles() {
-    let with_look = leader("fades-out=present heatsink-fan=stopped heatsink-look=good", "");
+    let with_look = leader(
+        "fades-out=present heatsink-fan=stopped heatsink-look=good",
+        "",
+    );
     let without = leader("fades-out=present heatsink-look=good", "");
     assert_eq!(with_look, without);
 }
 
 /// A log from events, a minute apart.
 fn log(events: Vec<Event>) -> Vec<Entry> {
-    let entry = |(n, event)| Entry { seq: n as u32 + 1, at: OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(n as i64), event };
+    let entry = |(n, event)| Entry {
+        seq: n as u32 + 1,
+        at: OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(n as i64),
+        event,
+    };
     events.into_iter().enumerate().map(entry).collect()
 }
 
@@ -170,12 +277,20 @@ fn opened() -> Event {
 }
 
 fn observed(finding: &str, state: &str) -> Event {
-    Event::Observed { finding: finding.into(), state: state.into(), confidence: Confidence::Sure }
+    Event::Observed {
+        finding: finding.into(),
+        state: state.into(),
+        confidence: Confidence::Sure,
+    }
 }
 
 #[test]
 fn retracting_restores_exactly_and_retracting_the_retraction_too() {
-    let first = vec![opened(), observed("layer-step", "present"), observed("onset", "sudden")];
+    let first = vec![
+        opened(),
+        observed("layer-step", "present"),
+        observed("onset", "sudden"),
+    ];
     let before = replay(&K, &log(first.clone()));
     let mut events = first;
     events.push(observed("layer-step", "absent"));
@@ -197,15 +312,46 @@ fn a_case_walks_from_sign_to_record() {
         events.push(event);
         Ok::<_, Refusal>(replay(&K, &log(events.clone())))
     };
-    step(Event::Checked { check: "pulley-mark".into(), outcome: "slips".into(), confidence: Confidence::Sure, minutes: 6.0 }).unwrap();
-    let fixed = step(Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.0, before: None, after: None }).unwrap();
+    step(Event::Checked {
+        check: "pulley-mark".into(),
+        outcome: "slips".into(),
+        confidence: Confidence::Sure,
+        minutes: 6.0,
+    })
+    .unwrap();
+    let fixed = step(Event::Fixed {
+        fix: "tighten-pulley".into(),
+        minutes: 8.0,
+        money: 0.0,
+        before: None,
+        after: None,
+    })
+    .unwrap();
     assert!(matches!(fixed.status, Status::Verifying(_)));
     // One change at a time.
-    let second = step(Event::Fixed { fix: "tension-belt".into(), minutes: 8.0, money: 0.0, before: None, after: None }).unwrap_err();
+    let second = step(Event::Fixed {
+        fix: "tension-belt".into(),
+        minutes: 8.0,
+        money: 0.0,
+        before: None,
+        after: None,
+    })
+    .unwrap_err();
     assert!(second.to_string().contains("one change at a time"));
-    let proven = step(Event::Printed { result: TryResult::Cured, minutes: 4.0, grams: 6.0 }).unwrap();
+    let proven = step(Event::Printed {
+        result: TryResult::Cured,
+        minutes: 4.0,
+        grams: 6.0,
+    })
+    .unwrap();
     assert!(matches!(proven.status, Status::Cured(Some(_))));
-    let nameless = step(Event::Resolved { outcome: Outcome::FixedAndVerified, cause: None, fix: None, note: String::new() }).unwrap_err();
+    let nameless = step(Event::Resolved {
+        outcome: Outcome::FixedAndVerified,
+        cause: None,
+        fix: None,
+        note: String::new(),
+    })
+    .unwrap_err();
     assert!(nameless.to_string().contains("which cause"));
     let closed = step(Event::Resolved {
         outcome: Outcome::FixedAndVerified,
@@ -215,25 +361,61 @@ fn a_case_walks_from_sign_to_record() {
     })
     .unwrap();
     assert!(closed.resolved() && closed.minutes == 18.0 && closed.grams == 7.0);
-    assert!(step(observed("onset", "sudden")).unwrap_err().to_string().contains("reopen"));
-    assert!(!step(Event::Reopened { reason: "It came back.".into() }).unwrap().resolved());
+    assert!(
+        step(observed("onset", "sudden"))
+            .unwrap_err()
+            .to_string()
+            .contains("reopen")
+    );
+    assert!(
+        !step(Event::Reopened {
+            reason: "It came back.".into()
+        })
+        .unwrap()
+        .resolved()
+    );
 }
 
 #[test]
 fn under_a_stop_only_its_step_is_taken_and_a_person_clears_it() {
-    let events = vec![opened(), observed("heat-error-stop", "present"), observed("temperature-wanders", "jumps")];
+    let events = vec![
+        opened(),
+        observed("heat-error-stop", "present"),
+        observed("temperature-wanders", "jumps"),
+    ];
     let state = replay(&K, &log(events.clone()));
     let analysis = suspect_core::case::analyse(&K, &state, &Default::default());
     assert!(matches!(analysis.plan.steps[..], [ref s] if matches!(s.action, Action::ClearStop(_))));
-    let check =
-        |id: &str, outcome: &str| Event::Checked { check: id.into(), outcome: outcome.into(), confidence: Confidence::Sure, minutes: 1.0 };
+    let check = |id: &str, outcome: &str| Event::Checked {
+        check: id.into(),
+        outcome: outcome.into(),
+        confidence: Confidence::Sure,
+        minutes: 1.0,
+    };
     assert!(matches!(
-        accept(&K, &state, &Event::Fixed { fix: "wash-plate".into(), minutes: 1.0, money: 0.0, before: None, after: None }),
+        accept(
+            &K,
+            &state,
+            &Event::Fixed {
+                fix: "wash-plate".into(),
+                minutes: 1.0,
+                money: 0.0,
+                before: None,
+                after: None
+            }
+        ),
         Err(Refusal::Stopped { .. })
     ));
-    assert!(matches!(accept(&K, &state, &check("push-by-hand", "free")), Err(Refusal::Stopped { .. })));
+    assert!(matches!(
+        accept(&K, &state, &check("push-by-hand", "free")),
+        Err(Refusal::Stopped { .. })
+    ));
     assert_eq!(accept(&K, &state, &check("hotend-wiggle", "tight")), Ok(()));
-    let cleared = Event::StopCleared { stop: "heating-error-jumps".into(), by: "Ida".into(), reason: "Plug reseated".into() };
+    let cleared = Event::StopCleared {
+        stop: "heating-error-jumps".into(),
+        by: "Ida".into(),
+        reason: "Plug reseated".into(),
+    };
     assert_eq!(accept(&K, &state, &cleared), Ok(()));
     let mut more = events;
     more.push(cleared);
@@ -245,7 +427,14 @@ fn under_a_stop_only_its_step_is_taken_and_a_person_clears_it() {
 
 #[test]
 fn an_old_log_with_unknown_identifiers_still_reads() {
-    let state = replay(&K, &log(vec![opened(), observed("long-forgotten", "present"), observed("layer-step", "present")]));
+    let state = replay(
+        &K,
+        &log(vec![
+            opened(),
+            observed("long-forgotten", "present"),
+            observed("layer-step", "present"),
+        ]),
+    );
     assert_eq!(state.unknown, ["long-forgotten"]);
     assert_eq!(state.facts.findings.len(), 1);
 }
@@ -254,11 +443,18 @@ fn an_old_log_with_unknown_identifiers_still_reads() {
 fn the_published_schema_of_a_case_says_what_the_reader_accepts() {
     let text = include_str!("../../../docs/case.schema.json");
     let schema: serde_json::Value = serde_json::from_str(text).unwrap();
-    let settings = schema["properties"]["settings"]["properties"].as_object().unwrap();
+    let settings = schema["properties"]["settings"]["properties"]
+        .as_object()
+        .unwrap();
     assert_eq!(settings.len(), suspect_core::settings::NUMBERS.len());
     for number in suspect_core::settings::NUMBERS {
         let range = &settings[number.id];
-        assert_eq!((range["minimum"].as_f64(), range["maximum"].as_f64()), (Some(number.min), Some(number.max)), "{}", number.id);
+        assert_eq!(
+            (range["minimum"].as_f64(), range["maximum"].as_f64()),
+            (Some(number.min), Some(number.max)),
+            "{}",
+            number.id
+        );
     }
     for field in suspect_core::profile::FIELDS {
         let place = if field.id == "material" {
@@ -266,7 +462,17 @@ fn the_published_schema_of_a_case_says_what_the_reader_accepts() {
         } else {
             &schema["properties"]["machine"]["properties"][field.id]
         };
-        let values: Vec<&str> = place["enum"].as_array().unwrap().iter().map(|v| v.as_str().unwrap()).collect();
-        assert_eq!(values, field.values.iter().map(|v| v.id).collect::<Vec<_>>(), "{}", field.id);
+        let values: Vec<&str> = place["enum"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|v| v.as_str().unwrap())
+            .collect();
+        assert_eq!(
+            values,
+            field.values.iter().map(|v| v.id).collect::<Vec<_>>(),
+            "{}",
+            field.id
+        );
     }
 }

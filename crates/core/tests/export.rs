@@ -23,8 +23,12 @@ struct Network {
 /// A reader of BIF that knows nothing of the program: blocks of `network`, `variable` and `probability`.
 fn read(text: &str) -> Network {
     let mut network = Network::default();
-    let words =
-        |s: &str| s.replace([',', ';', '{', '}', '[', ']', '|', '(', ')'], " ").split_whitespace().map(str::to_string).collect::<Vec<_>>();
+    let words = |s: &str| {
+        s.replace([',', ';', '{', '}', '[', ']', '|', '(', ')'], " ")
+            .split_whitespace()
+            .map(str::to_string)
+            .collect::<Vec<_>>()
+    };
     let mut current = String::new();
     for line in text.lines() {
         let parts = words(line);
@@ -42,16 +46,24 @@ fn read(text: &str) -> Network {
                 network.states.insert(current.clone(), parts[3..].to_vec());
             }
             "table" => {
-                network.tables.insert((current.clone(), String::new()), parts[1..].iter().map(|n| n.parse().unwrap()).collect());
+                network.tables.insert(
+                    (current.clone(), String::new()),
+                    parts[1..].iter().map(|n| n.parse().unwrap()).collect(),
+                );
             }
             "property" => {
                 let quoted: Vec<&str> = line.split('"').nth(1).unwrap().split(' ').collect();
                 if let ["evidence", variable, state] = quoted[..] {
-                    network.evidence.push((variable.to_string(), state.to_string()));
+                    network
+                        .evidence
+                        .push((variable.to_string(), state.to_string()));
                 }
             }
             _ if line.trim_start().starts_with('(') => {
-                network.tables.insert((current.clone(), parts[0].clone()), parts[1..].iter().map(|n| n.parse().unwrap()).collect());
+                network.tables.insert(
+                    (current.clone(), parts[0].clone()),
+                    parts[1..].iter().map(|n| n.parse().unwrap()).collect(),
+                );
             }
             _ => {}
         }
@@ -61,7 +73,10 @@ fn read(text: &str) -> Network {
 
 impl Network {
     fn chance(&self, variable: &str, parent_state: &str, state: &str) -> f64 {
-        let at = self.states[variable].iter().position(|s| s == state).unwrap_or_else(|| panic!("{variable} has no state {state}"));
+        let at = self.states[variable]
+            .iter()
+            .position(|s| s == state)
+            .unwrap_or_else(|| panic!("{variable} has no state {state}"));
         self.tables[&(variable.to_string(), parent_state.to_string())][at]
     }
 
@@ -69,7 +84,10 @@ impl Network {
     fn likelihood(&self, cause: &str, variable: &str, state: &str) -> f64 {
         match self.parent[variable].as_str() {
             "cause" => self.chance(variable, cause, state),
-            finding => self.states[finding].iter().map(|s| self.chance(finding, cause, s) * self.chance(variable, s, state)).sum(),
+            finding => self.states[finding]
+                .iter()
+                .map(|s| self.chance(finding, cause, s) * self.chance(variable, s, state))
+                .sum(),
         }
     }
 
@@ -79,7 +97,12 @@ impl Network {
             .iter()
             .map(|c| {
                 let prior = self.chance("cause", "", c);
-                (c.clone(), self.evidence.iter().fold(prior, |p, (v, s)| p * self.likelihood(c, v, s)))
+                (
+                    c.clone(),
+                    self.evidence
+                        .iter()
+                        .fold(prior, |p, (v, s)| p * self.likelihood(c, v, s)),
+                )
             })
             .collect();
         let total: f64 = joint.iter().map(|(_, p)| p).sum();
@@ -110,10 +133,18 @@ fn outside_software_gets_the_posterior_of_rank_plain_from_the_network() {
         }
         let posterior = network.posterior();
         let ranked = rank_plain(&K, &facts);
-        assert!((posterior["unlisted"] - ranked.unlisted).abs() < 1e-9, "{text}");
+        assert!(
+            (posterior["unlisted"] - ranked.unlisted).abs() < 1e-9,
+            "{text}"
+        );
         for line in &ranked.causes {
             let id = &K.cause(line.cause).id;
-            assert!((posterior[id] - line.probability).abs() < 1e-9, "{id}: {} and {} in {text}", posterior[id], line.probability);
+            assert!(
+                (posterior[id] - line.probability).abs() < 1e-9,
+                "{id}: {} and {} in {text}",
+                posterior[id],
+                line.probability
+            );
         }
     }
 }
@@ -134,7 +165,12 @@ fn conforms(root: &Value, schema: &Value, value: &Value, path: &str) {
         return conforms(root, root.pointer(&reference[1..]).unwrap(), value, path);
     }
     if let Some(allowed) = schema["enum"].as_array() {
-        assert!(allowed.iter().any(|a| a == value || a.as_f64().is_some_and(|a| Some(a) == value.as_f64())), "{path}: {value}");
+        assert!(
+            allowed
+                .iter()
+                .any(|a| a == value || a.as_f64().is_some_and(|a| Some(a) == value.as_f64())),
+            "{path}: {value}"
+        );
     }
     if !schema["const"].is_null() {
         assert_eq!(&schema["const"], value, "{path}");
@@ -155,22 +191,49 @@ fn conforms(root: &Value, schema: &Value, value: &Value, path: &str) {
     match value {
         Value::Number(n) => {
             let n = n.as_f64().unwrap();
-            assert!(schema["minimum"].as_f64().is_none_or(|m| n >= m) && schema["maximum"].as_f64().is_none_or(|m| n <= m), "{path}: {n}");
+            assert!(
+                schema["minimum"].as_f64().is_none_or(|m| n >= m)
+                    && schema["maximum"].as_f64().is_none_or(|m| n <= m),
+                "{path}: {n}"
+            );
         }
         Value::Array(items) => {
-            assert!(schema["minItems"].as_u64().is_none_or(|m| items.len() as u64 >= m), "{path}");
-            assert!(schema["maxItems"].as_u64().is_none_or(|m| items.len() as u64 <= m), "{path}");
-            items.iter().enumerate().for_each(|(n, item)| conforms(root, &schema["items"], item, &format!("{path}[{n}]")));
+            assert!(
+                schema["minItems"]
+                    .as_u64()
+                    .is_none_or(|m| items.len() as u64 >= m),
+                "{path}"
+            );
+            assert!(
+                schema["maxItems"]
+                    .as_u64()
+                    .is_none_or(|m| items.len() as u64 <= m),
+                "{path}"
+            );
+            items.iter().enumerate().for_each(|(n, item)| {
+                conforms(root, &schema["items"], item, &format!("{path}[{n}]"))
+            });
         }
         Value::Object(members) => {
             for key in schema["required"].as_array().into_iter().flatten() {
-                assert!(members.contains_key(key.as_str().unwrap()), "{path} lacks {key}");
+                assert!(
+                    members.contains_key(key.as_str().unwrap()),
+                    "{path} lacks {key}"
+                );
             }
             for (key, member) in members {
                 let own = &schema["properties"][key];
                 let other = &schema["additionalProperties"];
-                assert!(!own.is_null() || other != &Value::Bool(false), "{path}.{key} is not in the schema");
-                conforms(root, if own.is_null() { other } else { own }, member, &format!("{path}.{key}"));
+                assert!(
+                    !own.is_null() || other != &Value::Bool(false),
+                    "{path}.{key} is not in the schema"
+                );
+                conforms(
+                    root,
+                    if own.is_null() { other } else { own },
+                    member,
+                    &format!("{path}.{key}"),
+                );
             }
         }
         _ => {}
@@ -179,15 +242,35 @@ fn conforms(root: &Value, schema: &Value, value: &Value, path: &str) {
 
 #[test]
 fn the_json_export_is_as_its_published_schema_says() {
-    let schema: Value = serde_json::from_str(include_str!("../../../docs/knowledge.schema.json")).unwrap();
+    let schema: Value =
+        serde_json::from_str(include_str!("../../../docs/knowledge.schema.json")).unwrap();
     let exported = json(&K);
     conforms(&schema, &schema, &exported, "knowledge");
     assert_eq!(exported["causes"].as_array().unwrap().len(), K.causes.len());
     // Every reference leads to something that is exported.
-    let ids = |list: &str| exported[list].as_array().unwrap().iter().map(|e| e["id"].as_str().unwrap().to_string()).collect::<Vec<_>>();
+    let ids = |list: &str| {
+        exported[list]
+            .as_array()
+            .unwrap()
+            .iter()
+            .map(|e| e["id"].as_str().unwrap().to_string())
+            .collect::<Vec<_>>()
+    };
     let (findings, fixes) = (ids("findings"), ids("fixes"));
     for cause in exported["causes"].as_array().unwrap() {
-        assert!(cause["links"].as_object().unwrap().keys().all(|f| findings.contains(f)));
-        assert!(cause["fixes"].as_array().unwrap().iter().all(|x| fixes.iter().any(|f| x["fix"] == f.as_str())));
+        assert!(
+            cause["links"]
+                .as_object()
+                .unwrap()
+                .keys()
+                .all(|f| findings.contains(f))
+        );
+        assert!(
+            cause["fixes"]
+                .as_array()
+                .unwrap()
+                .iter()
+                .all(|x| fixes.iter().any(|f| x["fix"] == f.as_str()))
+        );
     }
 }

@@ -13,7 +13,12 @@ use time::OffsetDateTime;
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
 fn asked() -> Vec<u16> {
-    let asked = |f: &u16| matches!(K.findings[*f as usize].section, Section::Print | Section::Machine | Section::History);
+    let asked = |f: &u16| {
+        matches!(
+            K.findings[*f as usize].section,
+            Section::Print | Section::Machine | Section::History
+        )
+    };
     (0..K.findings.len() as u16).filter(asked).collect()
 }
 
@@ -24,7 +29,13 @@ fn case() -> impl Strategy<Value = CaseState> {
         let mut case = CaseState::default();
         for (f, state) in answers {
             let state = Answer::State(state % K.findings[f as usize].states.len());
-            case.facts.findings.insert(FindingId(f), Sighting { answer: state, confidence: Confidence::Sure });
+            case.facts.findings.insert(
+                FindingId(f),
+                Sighting {
+                    answer: state,
+                    confidence: Confidence::Sure,
+                },
+            );
         }
         case.passed.extend(passed.into_iter().map(FindingId));
         if let Some(material) = material {
@@ -99,35 +110,76 @@ proptest! {
 }
 
 fn entries(events: &[Event]) -> Vec<Entry> {
-    let entry = |(n, e): (usize, &Event)| Entry { seq: n as u32 + 1, at: OffsetDateTime::UNIX_EPOCH, event: e.clone() };
+    let entry = |(n, e): (usize, &Event)| Entry {
+        seq: n as u32 + 1,
+        at: OffsetDateTime::UNIX_EPOCH,
+        event: e.clone(),
+    };
     events.iter().enumerate().map(entry).collect()
 }
 
 fn observed(finding: &str, state: &str) -> Event {
-    Event::Observed { finding: finding.into(), state: state.into(), confidence: Confidence::Sure }
+    Event::Observed {
+        finding: finding.into(),
+        state: state.into(),
+        confidence: Confidence::Sure,
+    }
 }
 
 #[test]
 fn entries_join_only_when_they_add_about_different_things() {
-    let check = Event::Checked { check: "pulley-mark".into(), outcome: "slips".into(), confidence: Confidence::Sure, minutes: 5.0 };
+    let check = Event::Checked {
+        check: "pulley-mark".into(),
+        outcome: "slips".into(),
+        confidence: Confidence::Sure,
+        minutes: 5.0,
+    };
     let note = || Event::Noted { text: "x".into() };
     for (since, new, joins) in [
-        (observed("strings", "none"), observed("layer-step", "present"), true),
-        (observed("strings", "none"), observed("strings", "strong"), false),
-        (observed("strings", "none"), Event::Passed { finding: "strings".into() }, false),
+        (
+            observed("strings", "none"),
+            observed("layer-step", "present"),
+            true,
+        ),
+        (
+            observed("strings", "none"),
+            observed("strings", "strong"),
+            false,
+        ),
+        (
+            observed("strings", "none"),
+            Event::Passed {
+                finding: "strings".into(),
+            },
+            false,
+        ),
         (note(), note(), true),
         (note(), check.clone(), false),
         (check, observed("strings", "none"), false),
-        (Event::Retracted { seq: 2 }, observed("strings", "none"), false),
+        (
+            Event::Retracted { seq: 2 },
+            observed("strings", "none"),
+            false,
+        ),
     ] {
-        assert_eq!(may_join(&entries(std::slice::from_ref(&since)), std::slice::from_ref(&new)), joins, "{since:?} {new:?}");
+        assert_eq!(
+            may_join(
+                &entries(std::slice::from_ref(&since)),
+                std::slice::from_ref(&new)
+            ),
+            joins,
+            "{since:?} {new:?}"
+        );
     }
 }
 
 #[test]
 fn telling_passing_describing_and_suggesting_are_no_evidence_and_an_old_log_stays_readable() {
     let old = r#"{"seq":1,"at":"2026-01-01T00:00:00Z","event":{"kind":"measured","number":"bed_c","value":60.0}}"#;
-    assert!(matches!(serde_json::from_str::<Entry>(old).unwrap().event, Event::Measured { note: None, .. }));
+    assert!(matches!(
+        serde_json::from_str::<Entry>(old).unwrap().event,
+        Event::Measured { note: None, .. }
+    ));
     let opened = Event::Opened {
         title: "Joint".into(),
         machine_name: "Teal".into(),
@@ -135,30 +187,87 @@ fn telling_passing_describing_and_suggesting_are_no_evidence_and_an_old_log_stay
         material: None,
         spool: String::new(),
     };
-    let suggested = Event::Suggested { by: "Crew".into(), cause: Some("belt-loose".into()), check: None, text: String::new() };
-    let weighed = |taken| Event::Weighed { suggestion: 4, taken };
+    let suggested = Event::Suggested {
+        by: "Crew".into(),
+        cause: Some("belt-loose".into()),
+        check: None,
+        text: String::new(),
+    };
+    let weighed = |taken| Event::Weighed {
+        suggestion: 4,
+        taken,
+    };
     let log = [
         opened.clone(),
-        Event::Told { text: "strings".into() },
-        Event::Passed { finding: "layer-step".into() },
+        Event::Told {
+            text: "strings".into(),
+        },
+        Event::Passed {
+            finding: "layer-step".into(),
+        },
         suggested.clone(),
         weighed(true),
     ];
     let case = replay(&K, &entries(&log));
-    assert_eq!(rank(&K, &case.facts).causes[0].probability, rank(&K, &replay(&K, &entries(&[opened])).facts).causes[0].probability);
-    assert_eq!((case.told.len(), case.passed.len(), case.suggestions[0].taken), (1, 1, Some(true)));
-    assert!(accept(&K, &case, &weighed(false)).is_err(), "answered once");
-    let answered = replay(&K, &entries(&[log.to_vec(), vec![observed("layer-step", "present")]].concat()));
-    assert!(answered.passed.is_empty(), "an answer ends the passing over");
-    for (event, part) in [
-        (Event::Suggested { by: "x".into(), cause: None, check: None, text: " ".into() }, "says something"),
+    assert_eq!(
+        rank(&K, &case.facts).causes[0].probability,
+        rank(&K, &replay(&K, &entries(&[opened])).facts).causes[0].probability
+    );
+    assert_eq!(
         (
-            Event::Suggested { by: "x".into(), cause: Some("belt-lose".into()), check: None, text: String::new() },
+            case.told.len(),
+            case.passed.len(),
+            case.suggestions[0].taken
+        ),
+        (1, 1, Some(true))
+    );
+    assert!(accept(&K, &case, &weighed(false)).is_err(), "answered once");
+    let answered = replay(
+        &K,
+        &entries(&[log.to_vec(), vec![observed("layer-step", "present")]].concat()),
+    );
+    assert!(
+        answered.passed.is_empty(),
+        "an answer ends the passing over"
+    );
+    for (event, part) in [
+        (
+            Event::Suggested {
+                by: "x".into(),
+                cause: None,
+                check: None,
+                text: " ".into(),
+            },
+            "says something",
+        ),
+        (
+            Event::Suggested {
+                by: "x".into(),
+                cause: Some("belt-lose".into()),
+                check: None,
+                text: String::new(),
+            },
             "did you mean `belt-loose`?",
         ),
-        (Event::Told { text: String::new() }, "missing"),
-        (Event::Passed { finding: "nozzle-vs-window".into() }, "drawn from the numbers"),
-        (Event::Marked { picture: "none".into(), marks: Vec::new() }, "no such picture"),
+        (
+            Event::Told {
+                text: String::new(),
+            },
+            "missing",
+        ),
+        (
+            Event::Passed {
+                finding: "nozzle-vs-window".into(),
+            },
+            "drawn from the numbers",
+        ),
+        (
+            Event::Marked {
+                picture: "none".into(),
+                marks: Vec::new(),
+            },
+            "no such picture",
+        ),
     ] {
         let refusal = accept(&K, &case, &event).unwrap_err().to_string();
         assert!(refusal.contains(part), "{refusal}");

@@ -24,12 +24,35 @@ fn the_shipped_knowledge_validates_and_is_no_toy() {
     let found = problems(&Knowledge::shipped_files());
     assert!(found.is_empty(), "{}", found.join("\n"));
     let k = Knowledge::shipped();
-    assert!(k.causes.len() >= 121 && k.findings.len() >= 179 && k.checks.len() >= 73 && k.fixes.len() >= 135);
-    for family in ["path", "feeder", "hotend", "heat", "flow", "motion-set", "bed", "mechanics", "electric", "material", "model", "normal"]
-    {
+    assert!(
+        k.causes.len() >= 121
+            && k.findings.len() >= 179
+            && k.checks.len() >= 73
+            && k.fixes.len() >= 135
+    );
+    for family in [
+        "path",
+        "feeder",
+        "hotend",
+        "heat",
+        "flow",
+        "motion-set",
+        "bed",
+        "mechanics",
+        "electric",
+        "material",
+        "model",
+        "normal",
+    ] {
         assert!(k.causes.iter().any(|c| c.family == family), "{family}");
     }
-    assert!(k.findings.iter().filter(|f| f.section == Section::Number).count() == 8);
+    assert!(
+        k.findings
+            .iter()
+            .filter(|f| f.section == Section::Number)
+            .count()
+            == 8
+    );
 }
 
 #[test]
@@ -37,8 +60,9 @@ fn every_problem_is_reported_at_once_with_file_line_and_key() {
     let mut files = Knowledge::shipped_files();
     files.remove("stops.toml");
     let mechanics = files.get_mut("causes/mechanics.toml").unwrap();
-    *mechanics =
-        mechanics.replacen("layer-step = 0.75", "layer-stepp = 0.75", 1).replacen("weight = \"common\"", "weight = \"frequent\"", 1);
+    *mechanics = mechanics
+        .replacen("layer-step = 0.75", "layer-stepp = 0.75", 1)
+        .replacen("weight = \"common\"", "weight = \"frequent\"", 1);
     files
         .get_mut("fixes/bed.toml")
         .unwrap()
@@ -60,15 +84,64 @@ fn every_problem_is_reported_at_once_with_file_line_and_key() {
 #[test]
 fn bad_chances_states_words_and_circles_are_refused() {
     let file = "causes/mechanics.toml";
-    let says = |found: Vec<String>, part: &str| assert!(found.iter().any(|f| f.contains(part)), "{part} not in {found:?}");
-    says(with(file, "layer-step = 0.75", "layer-step = 1.4"), "1.4 is not a probability");
-    says(with(file, "layer-step = 0.75", "layer-step = \"mostly\""), "`mostly` is no strength word");
-    says(with(file, "layer-step = 0.75", "layer-step = \"never\""), "would speak for the cause");
-    says(with(file, "shift-size = { any-size = \"usually\" }", "shift-size = { anysize = \"usually\" }"), "did you mean `any-size`?");
-    says(with(file, "shift-size = { any-size = \"usually\" }", "shift-size = { any-size = 0.9, whole-cycles = 0.2 }"), "sum to");
-    says(with("causes/path.toml", "exclusive = [\"spool\"]", "consequence_of = { ground-out = \"often\" }"), "in a circle");
-    says(with("findings/print.toml", "background = 0.01", "background = 0.001"), "must lie between 0.01 and 1");
-    says(with("findings/print.toml", "[layer-step]", "[layer-step]\nplain = \"twice\""), "findings/print.toml:");
+    let says = |found: Vec<String>, part: &str| {
+        assert!(
+            found.iter().any(|f| f.contains(part)),
+            "{part} not in {found:?}"
+        )
+    };
+    says(
+        with(file, "layer-step = 0.75", "layer-step = 1.4"),
+        "1.4 is not a probability",
+    );
+    says(
+        with(file, "layer-step = 0.75", "layer-step = \"mostly\""),
+        "`mostly` is no strength word",
+    );
+    says(
+        with(file, "layer-step = 0.75", "layer-step = \"never\""),
+        "would speak for the cause",
+    );
+    says(
+        with(
+            file,
+            "shift-size = { any-size = \"usually\" }",
+            "shift-size = { anysize = \"usually\" }",
+        ),
+        "did you mean `any-size`?",
+    );
+    says(
+        with(
+            file,
+            "shift-size = { any-size = \"usually\" }",
+            "shift-size = { any-size = 0.9, whole-cycles = 0.2 }",
+        ),
+        "sum to",
+    );
+    says(
+        with(
+            "causes/path.toml",
+            "exclusive = [\"spool\"]",
+            "consequence_of = { ground-out = \"often\" }",
+        ),
+        "in a circle",
+    );
+    says(
+        with(
+            "findings/print.toml",
+            "background = 0.01",
+            "background = 0.001",
+        ),
+        "must lie between 0.01 and 1",
+    );
+    says(
+        with(
+            "findings/print.toml",
+            "[layer-step]",
+            "[layer-step]\nplain = \"twice\"",
+        ),
+        "findings/print.toml:",
+    );
     let mut files = Knowledge::shipped_files();
     files.insert("causes/bed.toml".into(), "x".repeat(5_000_000));
     says(problems(&files), "bytes are too many");
@@ -76,38 +149,101 @@ fn bad_chances_states_words_and_circles_are_refused() {
 
 #[test]
 fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
-    let says = |found: Vec<String>, part: &str| assert!(found.iter().any(|f| f.contains(part)), "{part} not in {found:?}");
+    let says = |found: Vec<String>, part: &str| {
+        assert!(
+            found.iter().any(|f| f.contains(part)),
+            "{part} not in {found:?}"
+        )
+    };
     // Two suspects with the same signs.
     let mut files = Knowledge::shipped_files();
     let twin = "\n[spool-twin]\nname = \"Twin\"\nplain = \"twin\"\nweight = \"rare\"\nmechanism = \"One. Two. Three.\"\nclears = \"x\"\nfixes = [[\"compare-and-accept\", 0.5]]\n[spool-twin.links]\nplain-seam-line = \"always\"\n";
-    files.get_mut("causes/path.toml").unwrap().push_str(&twin.replace("spool-twin", "spool-twin-a"));
-    files.get_mut("causes/path.toml").unwrap().push_str(&twin.replace("spool-twin", "spool-twin-b"));
-    says(problems(&files), "no finding tells `spool-twin-a` from `spool-twin-b`");
+    files
+        .get_mut("causes/path.toml")
+        .unwrap()
+        .push_str(&twin.replace("spool-twin", "spool-twin-a"));
+    files
+        .get_mut("causes/path.toml")
+        .unwrap()
+        .push_str(&twin.replace("spool-twin", "spool-twin-b"));
+    says(
+        problems(&files),
+        "no finding tells `spool-twin-a` from `spool-twin-b`",
+    );
     // A finding nobody is linked to, one whose links say what is the case anyway, a check without a telling outcome.
     let stray = "\n[stray]\nregion = \"wall\"\nquestion = \"Is it?\"\nplain = \"stray\"\nabsent = \"none\"\nbackground = 0.1\n";
     let mut files = Knowledge::shipped_files();
-    files.get_mut("findings/print.toml").unwrap().push_str(stray);
+    files
+        .get_mut("findings/print.toml")
+        .unwrap()
+        .push_str(stray);
     says(problems(&files), "stray: no cause is linked to it");
     let path = files.get_mut("causes/path.toml").unwrap();
-    *path = path.replacen("[spool-tangle.links]", "[spool-tangle.links]\nstray = 0.1", 1);
-    says(problems(&files), "stray: no state of this finding changes a ranking");
-    says(with("findings/print.toml", "region = \"seam\"", "region = \"seams\""), "`seams` is not one of first layer, wall, seam");
-    says(with("findings/print.toml", "group = \"soft\"", "group = \"soft-as-butter\""), "nothing else is in the group `soft-as-butter`");
+    *path = path.replacen(
+        "[spool-tangle.links]",
+        "[spool-tangle.links]\nstray = 0.1",
+        1,
+    );
+    says(
+        problems(&files),
+        "stray: no state of this finding changes a ranking",
+    );
+    says(
+        with(
+            "findings/print.toml",
+            "region = \"seam\"",
+            "region = \"seams\"",
+        ),
+        "`seams` is not one of first layer, wall, seam",
+    );
+    says(
+        with(
+            "findings/print.toml",
+            "group = \"soft\"",
+            "group = \"soft-as-butter\"",
+        ),
+        "nothing else is in the group `soft-as-butter`",
+    );
     // Links and fixes against the context.
     says(
-        with("causes/heat.toml", "context = { \"enclosure=open\" = 0 }", "context = { \"enclosure=closed|heated\" = 0 }"),
+        with(
+            "causes/heat.toml",
+            "context = { \"enclosure=open\" = 0 }",
+            "context = { \"enclosure=closed|heated\" = 0 }",
+        ),
         "where this cause is impossible",
     );
-    says(with("causes/bed.toml", "\"levelling=manual\" = 0 }", "\"levelling=manual\" = 0.1 }"), "no fix applies with levelling=manual");
+    says(
+        with(
+            "causes/bed.toml",
+            "\"levelling=manual\" = 0 }",
+            "\"levelling=manual\" = 0.1 }",
+        ),
+        "no fix applies with levelling=manual",
+    );
     // One fact counted twice.
     says(
-        with("causes/heat.toml", "context = { \"enclosure=open\" = 0 }", "context = { \"enclosure=closed\" = 2 }"),
+        with(
+            "causes/heat.toml",
+            "context = { \"enclosure=open\" = 0 }",
+            "context = { \"enclosure=closed\" = 2 }",
+        ),
         "again by `enclosure-vs-material`",
     );
     // Told too briefly, and a caution nobody names.
-    says(with("causes/path.toml", "mechanism = \"A winding has slipped", "mechanism = \"Short.\"\n#"), "1 sentences");
+    says(
+        with(
+            "causes/path.toml",
+            "mechanism = \"A winding has slipped",
+            "mechanism = \"Short.\"\n#",
+        ),
+        "1 sentences",
+    );
     let mut files = Knowledge::shipped_files();
-    files.get_mut("cautions.toml").unwrap().push_str("\n[bees]\nlevel = \"caution\"\ntext = \"Bees.\"\n");
+    files
+        .get_mut("cautions.toml")
+        .unwrap()
+        .push_str("\n[bees]\nlevel = \"caution\"\ntext = \"Bees.\"\n");
     says(problems(&files), "bees: no step names this caution");
 }
 
@@ -120,7 +256,9 @@ fn a_consequence_lends_its_signs_to_its_roots() {
     let expected = 0.97 * (1.0 - 0.3 + 0.3 * 0.02 / 0.97);
     assert!((k.table.states(clog, notched)[0] - expected).abs() < 1e-12);
     let belt = k.cause_id("belt-loose").unwrap();
-    assert!(!k.table.linked(belt, notched) && (k.table.states(belt, notched)[1] - 0.03).abs() < 1e-12);
+    assert!(
+        !k.table.linked(belt, notched) && (k.table.states(belt, notched)[1] - 0.03).abs() < 1e-12
+    );
 }
 
 #[test]

@@ -30,13 +30,25 @@ fn planned(facts: &Facts, ranked: &Posterior, workshop: &Workshop) -> Plan {
 }
 
 fn all_tools() -> Vec<String> {
-    let works = K.checks.iter().map(|c| &c.work).chain(K.fixes.iter().map(|f| &f.work));
+    let works = K
+        .checks
+        .iter()
+        .map(|c| &c.work)
+        .chain(K.fixes.iter().map(|f| &f.work));
     works.flat_map(|w| w.tools.iter().cloned()).collect()
 }
 
 /// Any number a form, a file or a slip may bring.
 fn any_rate() -> impl Strategy<Value = f64> {
-    prop_oneof![Just(0.0), Just(-1.0), Just(-1e9), Just(f64::NAN), Just(f64::INFINITY), Just(1e12), 0.0..500.0f64]
+    prop_oneof![
+        Just(0.0),
+        Just(-1.0),
+        Just(-1e9),
+        Just(f64::NAN),
+        Just(f64::INFINITY),
+        Just(1e12),
+        0.0..500.0f64
+    ]
 }
 
 proptest! {
@@ -79,16 +91,35 @@ proptest! {
 #[test]
 fn with_everything_refused_or_tried_the_plan_says_to_ask_the_maker() {
     let (mut facts, ranked) = case("strings=strong");
-    let everything = K.checks.iter().map(|c| K.finding(c.finding).id.clone()).chain(K.fixes.iter().map(|f| f.id.clone()));
-    let refused = Workshop { not_now: everything.collect(), ..Workshop::default() };
-    let only_giving_up = |plan: &Plan| plan.steps.len() == 1 && plan.steps[0].action == Action::GiveUp;
+    let everything = K
+        .checks
+        .iter()
+        .map(|c| K.finding(c.finding).id.clone())
+        .chain(K.fixes.iter().map(|f| f.id.clone()));
+    let refused = Workshop {
+        not_now: everything.collect(),
+        ..Workshop::default()
+    };
+    let only_giving_up =
+        |plan: &Plan| plan.steps.len() == 1 && plan.steps[0].action == Action::GiveUp;
     assert!(only_giving_up(&planned(&facts, &ranked, &refused)));
     assert!((planned(&facts, &ranked, &refused).expected_minutes - 240.0).abs() < 1e-9);
 
-    facts.tried = (0..K.fixes.len() as u16).map(|x| Tried { fix: FixId(x), aimed_at: None, result: TryResult::Same }).collect();
+    facts.tried = (0..K.fixes.len() as u16)
+        .map(|x| Tried {
+            fix: FixId(x),
+            aimed_at: None,
+            result: TryResult::Same,
+        })
+        .collect();
     let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
     let plan = planned(&facts, &ranked, &Workshop::default());
-    assert!(plan.steps.iter().all(|s| !matches!(s.action, Action::Fix(_))), "a fix tried in vain is not advised again");
+    assert!(
+        plan.steps
+            .iter()
+            .all(|s| !matches!(s.action, Action::Fix(_))),
+        "a fix tried in vain is not advised again"
+    );
     assert_eq!(plan.steps.last().unwrap().action, Action::GiveUp);
 }
 
@@ -97,33 +128,63 @@ fn a_fix_that_came_undone_may_be_advised_again() {
     let advised = |findings: &str| {
         let (mut facts, _) = case(findings);
         let fix = K.fix_id("tighten-pulley").unwrap();
-        facts.tried.push(Tried { fix, aimed_at: None, result: TryResult::Cured });
+        facts.tried.push(Tried {
+            fix,
+            aimed_at: None,
+            result: TryResult::Cured,
+        });
         let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
-        planned(&facts, &ranked, &Workshop::default()).steps.iter().any(|s| s.action == Action::Fix(fix))
+        planned(&facts, &ranked, &Workshop::default())
+            .steps
+            .iter()
+            .any(|s| s.action == Action::Fix(fix))
     };
     assert!(!advised("layer-step=present pulley-mark=slips"));
-    assert!(advised("layer-step=present pulley-mark=slips held-before=held-then-returned"));
+    assert!(advised(
+        "layer-step=present pulley-mark=slips held-before=held-then-returned"
+    ));
 }
 
 #[test]
 fn checks_that_share_a_state_are_offered_together_and_pay_for_it_once() {
-    let (facts, ranked) = case("missing-layers=present over-time=comes-and-goes spool-drags=absent onset=sudden filament-notched=absent");
+    let (facts, ranked) = case(
+        "missing-layers=present over-time=comes-and-goes spool-drags=absent onset=sudden filament-notched=absent",
+    );
     let push = K.check_id("push-by-hand").unwrap();
-    let workshop = Workshop { not_now: vec!["look-at-spool".into()], ..Workshop::default() };
+    let workshop = Workshop {
+        not_now: vec!["look-at-spool".into()],
+        ..Workshop::default()
+    };
     let plan = planned(&facts, &ranked, &workshop);
-    let Action::Check(first) = plan.steps[0].action else { panic!("a check first: {:?}", plan.steps[0]) };
-    let hot = suspect_core::planning::check_cost(K.check(push), Present::PRINTED, &workshop).counted;
-    let cold = suspect_core::planning::check_cost(K.check(push), Present::default(), &workshop).counted;
-    assert!((cold - hot - workshop.heat).abs() < 1e-9, "heating is paid once: {cold} {hot}");
+    let Action::Check(first) = plan.steps[0].action else {
+        panic!("a check first: {:?}", plan.steps[0])
+    };
+    let hot =
+        suspect_core::planning::check_cost(K.check(push), Present::PRINTED, &workshop).counted;
+    let cold =
+        suspect_core::planning::check_cost(K.check(push), Present::default(), &workshop).counted;
+    assert!(
+        (cold - hot - workshop.heat).abs() < 1e-9,
+        "heating is paid once: {cold} {hot}"
+    );
     for other in &plan.together {
         assert_ne!(*other, first);
-        assert_eq!(K.check(*other).work.state.hot, K.check(first).work.state.hot, "{}", K.check_name(*other));
+        assert_eq!(
+            K.check(*other).work.state.hot,
+            K.check(first).work.state.hot,
+            "{}",
+            K.check_name(*other)
+        );
     }
 }
 
 fn walk(node: &Node, path: &mut Vec<Action>, seen: &mut usize) {
     *seen += 1;
-    assert!(!path.contains(&node.action) || node.action == Action::GiveUp, "{:?} twice on one way", node.action);
+    assert!(
+        !path.contains(&node.action) || node.action == Action::GiveUp,
+        "{:?} twice on one way",
+        node.action
+    );
     path.push(node.action);
     if !node.branches.is_empty() {
         let sum: f64 = node.branches.iter().map(|b| b.probability).sum();
@@ -145,15 +206,39 @@ fn the_course_is_a_tree_whose_branches_sum_to_one_and_whose_chances_grow_with_ti
     let (facts, ranked) = case("layer-step=present onset=sudden");
     let workshop = Workshop::default();
     let plan = planned(&facts, &ranked, &workshop);
-    let follow = |depth| course(&K, &facts, &ranked, &workshop, Present::default(), &plan, depth);
+    let follow = |depth| {
+        course(
+            &K,
+            &facts,
+            &ranked,
+            &workshop,
+            Present::default(),
+            &plan,
+            depth,
+        )
+    };
     let deep = follow(4);
     assert_eq!(deep.first.as_ref().unwrap().action, plan.steps[0].action);
     let (mut shallow_nodes, mut deep_nodes) = (0, 0);
-    walk(deep.first.as_ref().unwrap(), &mut Vec::new(), &mut deep_nodes);
-    walk(follow(2).first.as_ref().unwrap(), &mut Vec::new(), &mut shallow_nodes);
+    walk(
+        deep.first.as_ref().unwrap(),
+        &mut Vec::new(),
+        &mut deep_nodes,
+    );
+    walk(
+        follow(2).first.as_ref().unwrap(),
+        &mut Vec::new(),
+        &mut shallow_nodes,
+    );
     assert!(deep_nodes > shallow_nodes && shallow_nodes > 1);
     let chances: Vec<f64> = (0..20).map(|n| deep.within(f64::from(n) * 10.0)).collect();
-    assert!(chances.windows(2).all(|w| w[0] <= w[1]) && chances[0] == 0.0 && chances[19] > 0.4 && chances[19] <= 1.0, "{chances:?}");
+    assert!(
+        chances.windows(2).all(|w| w[0] <= w[1])
+            && chances[0] == 0.0
+            && chances[19] > 0.4
+            && chances[19] <= 1.0,
+        "{chances:?}"
+    );
     // Looking at fewer steps of the tree changes nothing about the chances.
     assert_eq!(follow(1).within(90.0), deep.within(90.0));
 }
@@ -169,5 +254,13 @@ fn rates_name_what_is_wrong_and_what_would_do() {
     assert!(rate("give_up").put(&mut workshop, f64::NAN).is_err());
     assert_eq!(workshop, Workshop::default());
     assert!(workshop.problems().is_empty());
-    assert_eq!(Workshop { waiting: -1.0, ..Workshop::default() }.problems()[0].0, "waiting");
+    assert_eq!(
+        Workshop {
+            waiting: -1.0,
+            ..Workshop::default()
+        }
+        .problems()[0]
+            .0,
+        "waiting"
+    );
 }

@@ -3,7 +3,9 @@
 use proptest::prelude::*;
 use std::sync::LazyLock;
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
-use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge, Section, TryResult, UNTOUCHED, tried_likelihoods};
+use suspect_core::knowledge::{
+    CauseId, FindingId, FixId, Knowledge, Section, TryResult, UNTOUCHED, tried_likelihoods,
+};
 use suspect_core::planning::{Present, Workshop, outline};
 use suspect_core::profile::FIELDS;
 use suspect_core::ranking::{decibans, posterior, rank, rank_plain};
@@ -11,12 +13,18 @@ use suspect_core::ranking::{decibans, posterior, rank, rank_plain};
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
 fn confidence() -> impl Strategy<Value = Confidence> {
-    prop_oneof![Just(Confidence::Sure), Just(Confidence::Likely), Just(Confidence::Hunch)]
+    prop_oneof![
+        Just(Confidence::Sure),
+        Just(Confidence::Likely),
+        Just(Confidence::Hunch)
+    ]
 }
 
 /// Facts made from numbers: which findings with which state, which tries, which parts cleared, which context.
 fn facts() -> impl Strategy<Value = Facts> {
-    let asked: Vec<u16> = (0..K.findings.len() as u16).filter(|f| K.findings[*f as usize].section != Section::Number).collect();
+    let asked: Vec<u16> = (0..K.findings.len() as u16)
+        .filter(|f| K.findings[*f as usize].section != Section::Number)
+        .collect();
     let sighting = (proptest::sample::select(asked), 0usize..12, confidence());
     (
         proptest::collection::vec(sighting, 0..14),
@@ -29,9 +37,22 @@ fn facts() -> impl Strategy<Value = Facts> {
             for (f, state, confidence) in sightings {
                 let finding = FindingId(f);
                 let state = state % K.finding(finding).states.len();
-                facts.findings.insert(finding, Sighting { answer: Answer::State(state), confidence });
+                facts.findings.insert(
+                    finding,
+                    Sighting {
+                        answer: Answer::State(state),
+                        confidence,
+                    },
+                );
             }
-            facts.tried = tried.into_iter().map(|(x, r)| Tried { fix: FixId(x), aimed_at: None, result: TryResult::ALL[r] }).collect();
+            facts.tried = tried
+                .into_iter()
+                .map(|(x, r)| Tried {
+                    fix: FixId(x),
+                    aimed_at: None,
+                    result: TryResult::ALL[r],
+                })
+                .collect();
             for (c, confidence) in cleared {
                 if facts.cleared.iter().all(|(x, _)| x.0 != c) {
                     facts.cleared.push((CauseId(c), confidence));
@@ -39,7 +60,10 @@ fn facts() -> impl Strategy<Value = Facts> {
             }
             for (field, value) in context {
                 let values = FIELDS[field].values;
-                facts.context.set(FIELDS[field].id, values[value % values.len()].id).unwrap();
+                facts
+                    .context
+                    .set(FIELDS[field].id, values[value % values.len()].id)
+                    .unwrap();
             }
             facts
         })
@@ -53,10 +77,13 @@ fn by_hand(facts: &Facts) -> (f64, Vec<f64>) {
     let likelihood = |cause: Option<CauseId>| {
         let mut l = 1.0;
         // The enclosure against the material follows from the context alone.
-        let drawn = suspect_core::evidence::findings_from_numbers(k, &facts.context, &facts.settings);
+        let drawn =
+            suspect_core::evidence::findings_from_numbers(k, &facts.context, &facts.settings);
         for (f, s) in facts.findings.iter().map(|(f, s)| (*f, *s)).chain(drawn) {
             let states = k.finding(f).states.len() as f64;
-            let Answer::State(seen) = s.answer else { unreachable!("only states are drawn") };
+            let Answer::State(seen) = s.answer else {
+                unreachable!("only states are drawn")
+            };
             let table = match cause {
                 Some(c) => k.table.states(c, f),
                 None => k.table.unlisted(f),
@@ -64,7 +91,10 @@ fn by_hand(facts: &Facts) -> (f64, Vec<f64>) {
             l *= table
                 .iter()
                 .enumerate()
-                .map(|(n, p)| p * ((1.0 - s.confidence.gamma()) / states + if n == seen { s.confidence.gamma() } else { 0.0 }))
+                .map(|(n, p)| {
+                    p * ((1.0 - s.confidence.gamma()) / states
+                        + if n == seen { s.confidence.gamma() } else { 0.0 })
+                })
                 .sum::<f64>();
         }
         for t in &facts.tried {
@@ -72,7 +102,12 @@ fn by_hand(facts: &Facts) -> (f64, Vec<f64>) {
             let table = if chance == 0.0 {
                 [0.01, 0.015, 0.97, 0.005]
             } else {
-                [0.995 * chance, 0.995 * 0.15 * (1.0 - chance), 0.995 * 0.85 * (1.0 - chance), 0.005]
+                [
+                    0.995 * chance,
+                    0.995 * 0.15 * (1.0 - chance),
+                    0.995 * 0.85 * (1.0 - chance),
+                    0.005,
+                ]
             };
             l *= table[t.result as usize];
         }
@@ -82,7 +117,10 @@ fn by_hand(facts: &Facts) -> (f64, Vec<f64>) {
         }
         l
     };
-    let mut masses: Vec<f64> = k.cause_ids().map(|c| 0.98 * weights[c.at()] / total * likelihood(Some(c))).collect();
+    let mut masses: Vec<f64> = k
+        .cause_ids()
+        .map(|c| 0.98 * weights[c.at()] / total * likelihood(Some(c)))
+        .collect();
     let mut unlisted = 0.02 * likelihood(None);
     let sum = unlisted + masses.iter().sum::<f64>();
     masses.iter_mut().for_each(|m| *m /= sum);
@@ -186,11 +224,33 @@ fn a_free_check_never_hurts() {
     )
     .unwrap();
     let p = posterior(&k, &Evidence::of(&k, &facts), true);
-    let before = outline(&k, &facts, &p, &Workshop::default(), Present::default(), &[]).expected_minutes;
+    let before = outline(
+        &k,
+        &facts,
+        &p,
+        &Workshop::default(),
+        Present::default(),
+        &[],
+    )
+    .expected_minutes;
     for check in &mut k.checks {
-        (check.work.minutes, check.work.waiting, check.work.money, check.work.dismantling, check.work.risk) = (0.0, 0.0, 0.0, 0, 0);
+        (
+            check.work.minutes,
+            check.work.waiting,
+            check.work.money,
+            check.work.dismantling,
+            check.work.risk,
+        ) = (0.0, 0.0, 0.0, 0, 0);
     }
-    let after = outline(&k, &facts, &p, &Workshop::default(), Present::default(), &[]).expected_minutes;
+    let after = outline(
+        &k,
+        &facts,
+        &p,
+        &Workshop::default(),
+        Present::default(),
+        &[],
+    )
+    .expected_minutes;
     assert!(after <= before, "{after} {before}");
 }
 
@@ -201,14 +261,28 @@ fn a_finding_equally_likely_under_every_cause_changes_nothing() {
     findings.push_str("\n[full-moon]\nregion = \"whole\"\nquestion = \"How is the moon?\"\nplain = \"the moon\"\nstates = [[\"full\", 0.2, \"full moon\"], [\"half\", 0.4, \"half moon\"], [\"new\", 0.4, \"new moon\"]]\n");
     // A suspect tells half moon from new moon, so that the validator sees a use; a full moon is as likely under every cause.
     let path = files.get_mut("causes/path.toml").unwrap();
-    *path = path.replacen("spool-drags = \"usually\"", "full-moon = { full = 0.2, half = 0.7, new = 0.1 }\nspool-drags = \"usually\"", 1);
+    *path = path.replacen(
+        "spool-drags = \"usually\"",
+        "full-moon = { full = 0.2, half = 0.7, new = 0.1 }\nspool-drags = \"usually\"",
+        1,
+    );
     let k = Knowledge::load(&files).unwrap();
     let case = |more: &str| {
-        format!(r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step", "state": "present" }} {more} ] }}"#)
+        format!(
+            r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step", "state": "present" }} {more} ] }}"#
+        )
     };
     let read = |text: &str| rank(&k, &suspect_core::case::file::read(&k, text).unwrap());
-    let (without, with) = (read(&case("")), read(&case(r#", { "id": "full-moon", "state": "full" }"#)));
-    for (a, b) in without.posterior.probability.iter().zip(&with.posterior.probability) {
+    let (without, with) = (
+        read(&case("")),
+        read(&case(r#", { "id": "full-moon", "state": "full" }"#)),
+    );
+    for (a, b) in without
+        .posterior
+        .probability
+        .iter()
+        .zip(&with.posterior.probability)
+    {
         assert!((a - b).abs() < 1e-12);
     }
 }
@@ -217,11 +291,26 @@ fn a_finding_equally_likely_under_every_cause_changes_nothing() {
 fn groups_count_the_same_thing_once_and_a_bit() {
     let k = &*K;
     let read = |text: &str| {
-        rank(k, &suspect_core::case::file::read(k, &format!(r#"{{ "format": "usual-suspect-case/1", "findings": [ {text} ] }}"#)).unwrap())
+        rank(
+            k,
+            &suspect_core::case::file::read(
+                k,
+                &format!(r#"{{ "format": "usual-suspect-case/1", "findings": [ {text} ] }}"#),
+            )
+            .unwrap(),
+        )
     };
-    let line = |ranked: &suspect_core::ranking::LineUp| ranked.line(k.cause_id("flow-too-low").unwrap()).unwrap().ledger.clone();
+    let line = |ranked: &suspect_core::ranking::LineUp| {
+        ranked
+            .line(k.cause_id("flow-too-low").unwrap())
+            .unwrap()
+            .ledger
+            .clone()
+    };
     let alone = line(&read(r#"{ "id": "spongy-walls", "state": "present" }"#))[0];
-    let both = line(&read(r#"{ "id": "gaps-top-skin", "state": "present" }, { "id": "spongy-walls", "state": "present" }"#));
+    let both = line(&read(
+        r#"{ "id": "gaps-top-skin", "state": "present" }, { "id": "spongy-walls", "state": "present" }"#,
+    ));
     let first = line(&read(r#"{ "id": "gaps-top-skin", "state": "present" }"#))[0];
     // The stronger whole, the weaker half.
     assert!((both.iter().sum::<f64>() - (first.max(alone) + first.min(alone) / 2.0)).abs() < 1e-9);

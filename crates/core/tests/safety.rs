@@ -22,7 +22,10 @@ enum Stand {
 
 /// Everything the stops of the trade look at, each with all it may say.
 const DIALS: [&[Stand]; 12] = [
-    &[Stand::Unsaid, Stand::State("wires-loose-at-block", "present")],
+    &[
+        Stand::Unsaid,
+        Stand::State("wires-loose-at-block", "present"),
+    ],
     &[
         Stand::Unsaid,
         Stand::State("hotend-wiggle", "tight"),
@@ -31,7 +34,10 @@ const DIALS: [&[Stand]; 12] = [
         Stand::State("hotend-wiggle", "wires-damaged"),
     ],
     &[Stand::Unsaid, Stand::Field("board_age", "unprotected")],
-    &[Stand::Unsaid, Stand::State("firmware-protection", "missing")],
+    &[
+        Stand::Unsaid,
+        Stand::State("firmware-protection", "missing"),
+    ],
     &[Stand::Unsaid, Stand::State("burnt-smell", "present")],
     &[Stand::Unsaid, Stand::State("connector-look", "scorched")],
     &[Stand::Unsaid, Stand::State("heater-stays-on", "present")],
@@ -48,7 +54,13 @@ fn put(facts: &mut Facts, stand: Stand) {
         Stand::State(finding, state) => {
             let f = K.finding_id(finding).unwrap();
             let state = K.finding(f).state(state).unwrap();
-            facts.findings.insert(f, Sighting { answer: Answer::State(state), confidence: Confidence::Hunch });
+            facts.findings.insert(
+                f,
+                Sighting {
+                    answer: Answer::State(state),
+                    confidence: Confidence::Hunch,
+                },
+            );
         }
         Stand::Field(field, value) => facts.context.set(field, value).unwrap(),
         Stand::Number(number, value) => facts.settings.set(number, value).unwrap(),
@@ -79,12 +91,21 @@ fn every_combination_of_stop_findings_yields_no_step_that_heats_or_moves() {
         locked += 1;
         let plan = outline(&K, &facts, &ranked, &workshop, Present::PRINTED, &held);
         assert_eq!(plan.steps.len(), 1, "one step under a stop");
-        let Action::ClearStop(first) = plan.steps[0].action else { panic!("under a stop only its clearing: {:?}", plan.steps[0].action) };
+        let Action::ClearStop(first) = plan.steps[0].action else {
+            panic!("under a stop only its clearing: {:?}", plan.steps[0].action)
+        };
         assert!(held.contains(&first) && plan.together.is_empty());
         let all: Vec<_> = held.iter().map(|s| &K.stops[*s]).collect();
-        for check in (0..K.checks.len() as u16).map(suspect_core::knowledge::CheckId).filter(|c| allowed_under(&all, *c)) {
+        for check in (0..K.checks.len() as u16)
+            .map(suspect_core::knowledge::CheckId)
+            .filter(|c| allowed_under(&all, *c))
+        {
             let work = &K.check(check).work;
-            assert!(!work.prints && work.state.hot != Some(true), "{} under a stop", work.name);
+            assert!(
+                !work.prints && work.state.hot != Some(true),
+                "{} under a stop",
+                work.name
+            );
         }
     }
     assert!(locked > combinations / 2 && combinations == 2usize.pow(11) * 5);
@@ -94,13 +115,37 @@ fn every_combination_of_stop_findings_yields_no_step_that_heats_or_moves() {
 fn the_step_that_clears_a_stop_leaves_the_machine_cold_and_still() {
     for stop in &K.stops {
         let work = &stop.work;
-        assert!(!work.prints && work.raises_nozzle_c == 0.0 && work.state.hot == Some(false), "{}: cold", stop.id);
-        let texts: String = work.steps.iter().map(|s| s.text.as_str()).collect::<Vec<_>>().join(" ");
-        for forbidden in ["Heat up", "heat up", "Home and", "Print a", "print a", "Switch on"] {
-            assert!(!texts.contains(forbidden), "{}: \"{forbidden}\" under a stop", stop.id);
+        assert!(
+            !work.prints && work.raises_nozzle_c == 0.0 && work.state.hot == Some(false),
+            "{}: cold",
+            stop.id
+        );
+        let texts: String = work
+            .steps
+            .iter()
+            .map(|s| s.text.as_str())
+            .collect::<Vec<_>>()
+            .join(" ");
+        for forbidden in [
+            "Heat up",
+            "heat up",
+            "Home and",
+            "Print a",
+            "print a",
+            "Switch on",
+        ] {
+            assert!(
+                !texts.contains(forbidden),
+                "{}: \"{forbidden}\" under a stop",
+                stop.id
+            );
         }
         if let Some(check) = stop.check {
-            assert!(!K.check(check).work.prints && K.check(check).work.state.hot != Some(true), "{}", stop.id);
+            assert!(
+                !K.check(check).work.prints && K.check(check).work.state.hot != Some(true),
+                "{}",
+                stop.id
+            );
         }
     }
 }
@@ -109,17 +154,26 @@ fn the_step_that_clears_a_stop_leaves_the_machine_cold_and_still() {
 fn every_fact_a_stop_looks_at_is_turned_in_the_test_of_combinations() {
     for term in K.stops.iter().flat_map(|s| s.holds.iter().flatten()) {
         let covered = |stand: &Stand| match (term, stand) {
-            (StopTerm::Finding(f, state), Stand::State(id, s)) => K.finding(*f).id == *id && K.finding(*f).states[*state].id == *s,
-            (StopTerm::Context(condition), Stand::Field(field, _)) => suspect_core::profile::FIELDS[condition.field()].id == *field,
+            (StopTerm::Finding(f, state), Stand::State(id, s)) => {
+                K.finding(*f).id == *id && K.finding(*f).states[*state].id == *s
+            }
+            (StopTerm::Context(condition), Stand::Field(field, _)) => {
+                suspect_core::profile::FIELDS[condition.field()].id == *field
+            }
             (StopTerm::AtLeast(number, ..), Stand::Number(n, _)) => number == n,
             _ => false,
         };
         let in_base = match term {
             StopTerm::Finding(f, _) => K.finding(*f).id == "temperature-wanders",
-            StopTerm::Context(condition) => suspect_core::profile::FIELDS[condition.field()].id == "hotend",
+            StopTerm::Context(condition) => {
+                suspect_core::profile::FIELDS[condition.field()].id == "hotend"
+            }
             StopTerm::AtLeast(..) => false,
         };
-        assert!(in_base || DIALS.iter().flat_map(|d| d.iter()).any(covered), "{term:?}");
+        assert!(
+            in_base || DIALS.iter().flat_map(|d| d.iter()).any(covered),
+            "{term:?}"
+        );
     }
 }
 
@@ -131,15 +185,31 @@ fn opened() -> Vec<Entry> {
         material: None,
         spool: String::new(),
     };
-    let seen = Event::Observed { finding: "layer-step".into(), state: "present".into(), confidence: Confidence::Sure };
-    [event, seen].into_iter().zip(1..).map(|(event, seq)| Entry { seq, at: OffsetDateTime::UNIX_EPOCH, event }).collect()
+    let seen = Event::Observed {
+        finding: "layer-step".into(),
+        state: "present".into(),
+        confidence: Confidence::Sure,
+    };
+    [event, seen]
+        .into_iter()
+        .zip(1..)
+        .map(|(event, seq)| Entry {
+            seq,
+            at: OffsetDateTime::UNIX_EPOCH,
+            event,
+        })
+        .collect()
 }
 
 #[test]
 fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
     let mut case = replay(&K, &opened());
     let burning = K.stops.iter().position(|s| s.id == "burning").unwrap();
-    case.locked_by = Some(Lock { case: "other".into(), number: 7, stop: burning });
+    case.locked_by = Some(Lock {
+        case: "other".into(),
+        number: 7,
+        stop: burning,
+    });
     let checked = |check: &str, outcome: &str| Event::Checked {
         check: check.into(),
         outcome: outcome.into(),
@@ -150,16 +220,46 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
         checked("belt-pluck", "right"),
         // Not even the check that would clear this case's own stop.
         checked("hotend-wiggle", "tight"),
-        Event::Fixed { fix: "tighten-pulley".into(), minutes: 1.0, money: 0.0, before: None, after: None },
-        Event::TimerSet { work: "check/cold-pull".into(), step: 2, minutes: 5.0 },
+        Event::Fixed {
+            fix: "tighten-pulley".into(),
+            minutes: 1.0,
+            money: 0.0,
+            before: None,
+            after: None,
+        },
+        Event::TimerSet {
+            work: "check/cold-pull".into(),
+            step: 2,
+            minutes: 5.0,
+        },
     ];
     for step in &steps {
-        assert!(matches!(accept(&K, &case, step), Err(Refusal::LockedElsewhere { .. })), "{step:?}");
+        assert!(
+            matches!(
+                accept(&K, &case, step),
+                Err(Refusal::LockedElsewhere { .. })
+            ),
+            "{step:?}"
+        );
     }
-    assert!(accept(&K, &case, &Event::Observed { finding: "axis".into(), state: "y".into(), confidence: Confidence::Sure }).is_ok());
+    assert!(
+        accept(
+            &K,
+            &case,
+            &Event::Observed {
+                finding: "axis".into(),
+                state: "y".into(),
+                confidence: Confidence::Sure
+            }
+        )
+        .is_ok()
+    );
     let workshop = Workshop::default();
     let analysis = analyse(&K, &case, &workshop);
     assert_eq!(analysis.plan.steps.len(), 1);
     assert_eq!(analysis.plan.steps[0].action, Action::ClearStop(burning));
-    assert!(follow(&K, &case, &analysis, &workshop, 3).first.is_none(), "nothing is planned on a locked machine");
+    assert!(
+        follow(&K, &case, &analysis, &workshop, 3).first.is_none(),
+        "nothing is planned on a locked machine"
+    );
 }

@@ -11,9 +11,15 @@ fn vignettes(knowledge: &Knowledge) -> Vec<Vignette> {
         let folder = folder.unwrap().path();
         for file in std::fs::read_dir(&folder).unwrap() {
             let file = file.unwrap().path();
-            let name = format!("{}/{}", folder.file_name().unwrap().display(), file.file_stem().unwrap().display());
+            let name = format!(
+                "{}/{}",
+                folder.file_name().unwrap().display(),
+                file.file_stem().unwrap().display()
+            );
             let text = std::fs::read_to_string(&file).unwrap();
-            out.push(trial::read(knowledge, &name, &text).unwrap_or_else(|e| panic!("{name}: {e}")));
+            out.push(
+                trial::read(knowledge, &name, &text).unwrap_or_else(|e| panic!("{name}: {e}")),
+            );
         }
     }
     out.sort_by(|a, b| a.name.cmp(&b.name));
@@ -25,13 +31,34 @@ fn the_knowledge_stands_its_trial() {
     let knowledge = Knowledge::shipped();
     let vignettes = vignettes(&knowledge);
     assert!(vignettes.len() >= 90, "{} vignettes", vignettes.len());
-    let families =
-        ["path", "feeder", "hotend", "heat", "flow", "motion-set", "bed", "mechanics", "electric", "material", "model", "normal"];
+    let families = [
+        "path",
+        "feeder",
+        "hotend",
+        "heat",
+        "flow",
+        "motion-set",
+        "bed",
+        "mechanics",
+        "electric",
+        "material",
+        "model",
+        "normal",
+    ];
     for folder in families.iter().chain(&["pairs", "contradiction", "early"]) {
-        assert!(vignettes.iter().any(|v| v.name.starts_with(&format!("{folder}/"))), "no vignette in {folder}");
+        assert!(
+            vignettes
+                .iter()
+                .any(|v| v.name.starts_with(&format!("{folder}/"))),
+            "no vignette in {folder}"
+        );
     }
     let result = trial::run(&knowledge, &vignettes);
-    let failures: Vec<String> = result.failures.iter().map(|f| format!("{}: {}", f.name, f.wrong.join("; "))).collect();
+    let failures: Vec<String> = result
+        .failures
+        .iter()
+        .map(|f| format!("{}: {}", f.name, f.wrong.join("; ")))
+        .collect();
     let report = failures.join("\n");
     // Suspects that must not lead and early cases that must stay open are rules; the rest may miss now and then.
     assert_eq!(result.kept_back.rate(), 1.0, "{report}");
@@ -52,17 +79,53 @@ fn a_trial_counts_what_it_says_it_counts() {
         );
         trial::read(&knowledge, "a", &text)
     };
-    let right = trial::run(&knowledge, &[read(r#"{ "leader": "pulley-slips", "next": ["tighten-pulley"] }"#).unwrap()]);
-    assert_eq!((right.leader_right.right, right.in_top_three.right, right.next_right.right, right.mean_rank), (1, 1, 1, 1.0));
+    let right = trial::run(
+        &knowledge,
+        &[read(r#"{ "leader": "pulley-slips", "next": ["tighten-pulley"] }"#).unwrap()],
+    );
+    assert_eq!(
+        (
+            right.leader_right.right,
+            right.in_top_three.right,
+            right.next_right.right,
+            right.mean_rank
+        ),
+        (1, 1, 1, 1.0)
+    );
     assert!(right.failures.is_empty() && right.brier < 0.1);
-    assert_eq!(right.calibration.iter().map(|b| b.statements).sum::<usize>(), knowledge.causes.len());
-    let wrong =
-        trial::run(&knowledge, &[read(r#"{ "leader": "belt-loose", "not_leader": "pulley-slips", "leader_at_most": 0.5 }"#).unwrap()]);
-    assert_eq!((wrong.kept_back.right, wrong.spread.right, wrong.failures.len()), (0, 0, 1));
+    assert_eq!(
+        right
+            .calibration
+            .iter()
+            .map(|b| b.statements)
+            .sum::<usize>(),
+        knowledge.causes.len()
+    );
+    let wrong = trial::run(
+        &knowledge,
+        &[read(
+            r#"{ "leader": "belt-loose", "not_leader": "pulley-slips", "leader_at_most": 0.5 }"#,
+        )
+        .unwrap()],
+    );
+    assert_eq!(
+        (
+            wrong.kept_back.right,
+            wrong.spread.right,
+            wrong.failures.len()
+        ),
+        (0, 0, 1)
+    );
     assert!(wrong.brier > 1.0 && wrong.mean_rank > 1.0);
     assert!(wrong.failures[0].explanation[0].contains("1. pulley-slips"));
     let error = |expect: &str| read(expect).unwrap_err().to_string();
-    assert_eq!(error(r#"{ "leader": "belt-lose" }"#), "expect.leader: `belt-lose` is no known cause; did you mean `belt-loose`?");
-    assert_eq!(error(r#"{ "next": "tighten-pully" }"#), "expect.next: `tighten-pully` is no known step; did you mean `tighten-pulley`?");
+    assert_eq!(
+        error(r#"{ "leader": "belt-lose" }"#),
+        "expect.leader: `belt-lose` is no known cause; did you mean `belt-loose`?"
+    );
+    assert_eq!(
+        error(r#"{ "next": "tighten-pully" }"#),
+        "expect.next: `tighten-pully` is no known step; did you mean `tighten-pulley`?"
+    );
     assert!(error(r#"{ "ledaer": "belt-loose" }"#).starts_with("expect.ledaer: unknown field"));
 }

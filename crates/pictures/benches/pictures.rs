@@ -12,11 +12,17 @@ fn pictures(c: &mut Criterion) {
         image::Rgb([layer as u8, (layer * 0.8) as u8 + grain as u8, 90])
     });
     let mut jpeg = Cursor::new(Vec::new());
-    image.write_to(&mut jpeg, ImageFormat::Jpeg).expect("an image that can be written");
+    image
+        .write_to(&mut jpeg, ImageFormat::Jpeg)
+        .expect("an image that can be written");
     let jpeg = jpeg.into_inner();
     let pixels = || suspect_core::picture::Pixels::new(4032, 3024, image.as_raw());
-    c.bench_function("judge 12 megapixels", |b| b.iter(|| suspect_core::picture::judge(black_box(pixels()))));
-    c.bench_function("take in 12 megapixels", |b| b.iter(|| suspect_pictures::take_in(black_box(&jpeg))));
+    c.bench_function("judge 12 megapixels", |b| {
+        b.iter(|| suspect_core::picture::judge(black_box(pixels())))
+    });
+    c.bench_function("take in 12 megapixels", |b| {
+        b.iter(|| suspect_pictures::take_in(black_box(&jpeg)))
+    });
 }
 
 criterion_group! { name = benches; config = Criterion::default().sample_size(10); targets = pictures }

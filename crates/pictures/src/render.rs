@@ -46,7 +46,9 @@ const LAYER: f64 = 13.0;
 
 /// Draws a scene as JPEG.
 pub fn photo(scene: &Scene) -> Vec<u8> {
-    let mut image = RgbImage::from_fn(SIZE.0, SIZE.1, |x, y| shade(scene, f64::from(x), f64::from(y)));
+    let mut image = RgbImage::from_fn(SIZE.0, SIZE.1, |x, y| {
+        shade(scene, f64::from(x), f64::from(y))
+    });
     if scene.blur > 0 {
         image = image::imageops::fast_blur(&image, scene.blur as f32);
     }
@@ -58,9 +60,13 @@ pub fn photo(scene: &Scene) -> Vec<u8> {
 
 /// The colour of one pixel.
 fn shade(scene: &Scene, x: f64, y: f64) -> Rgb<u8> {
-    let piece = towers(scene).into_iter().find_map(|tower| tower.hit(scene, x, y));
+    let piece = towers(scene)
+        .into_iter()
+        .find_map(|tower| tower.hit(scene, x, y));
     let grain = 5.0 * (noise(x as u64, y as u64) - 0.5);
-    let lit = |colour: [f64; 3], light: f64| Rgb(colour.map(|c| (c * light * scene.lamp + grain).clamp(0.0, 255.0) as u8));
+    let lit = |colour: [f64; 3], light: f64| {
+        Rgb(colour.map(|c| (c * light * scene.lamp + grain).clamp(0.0, 255.0) as u8))
+    };
     // The lamp stands at the upper left.
     let lamp = 1.05 - 0.25 * (x / f64::from(SIZE.0)) - 0.12 * (y / f64::from(SIZE.1));
     if let Some(light) = piece {
@@ -92,9 +98,28 @@ struct Tower {
 
 fn towers(scene: &Scene) -> Vec<Tower> {
     match scene.flaw {
-        Flaw::Strings => vec![Tower { left: 380.0, right: 620.0, top: 250.0 }, Tower { left: 980.0, right: 1220.0, top: 250.0 }],
-        Flaw::Lifted => vec![Tower { left: 300.0, right: 1300.0, top: 560.0 }],
-        _ => vec![Tower { left: 470.0, right: 1130.0, top: 210.0 }],
+        Flaw::Strings => vec![
+            Tower {
+                left: 380.0,
+                right: 620.0,
+                top: 250.0,
+            },
+            Tower {
+                left: 980.0,
+                right: 1220.0,
+                top: 250.0,
+            },
+        ],
+        Flaw::Lifted => vec![Tower {
+            left: 300.0,
+            right: 1300.0,
+            top: 560.0,
+        }],
+        _ => vec![Tower {
+            left: 470.0,
+            right: 1130.0,
+            top: 210.0,
+        }],
     }
 }
 
@@ -103,7 +128,11 @@ impl Tower {
     fn hit(&self, scene: &Scene, x: f64, y: f64) -> Option<f64> {
         // Lifted corners: the foot rises towards both ends.
         let along = (x - self.left) / (self.right - self.left);
-        let lift = if scene.flaw == Flaw::Lifted { 95.0 * ((along - 0.5).abs() * 2.0).powi(4) } else { 0.0 };
+        let lift = if scene.flaw == Flaw::Lifted {
+            95.0 * ((along - 0.5).abs() * 2.0).powi(4)
+        } else {
+            0.0
+        };
         let height = PLATE - lift - y;
         if height < 0.0 || y < self.top - lift {
             return None;
@@ -117,7 +146,11 @@ impl Tower {
             Flaw::Step(at, by) if share > at => shift += by * (self.right - self.left),
             Flaw::Bands => shift += 9.0 * (layer * 0.9).sin(),
             Flaw::Starved if (0.42..0.52).contains(&share) => {
-                light = if noise(layer as u64, (x / 46.0) as u64) > 0.55 { 0.25 } else { 0.72 };
+                light = if noise(layer as u64, (x / 46.0) as u64) > 0.55 {
+                    0.25
+                } else {
+                    0.72
+                };
             }
             _ => {}
         }
@@ -129,7 +162,8 @@ impl Tower {
         }
         if scene.flaw == Flaw::Pits {
             let (cell_x, cell_y) = ((x / 26.0).floor(), (y / 26.0).floor());
-            let centre = |salt: u64| 26.0 * (0.3 + 0.4 * noise(cell_x as u64 * 31 + salt, cell_y as u64));
+            let centre =
+                |salt: u64| 26.0 * (0.3 + 0.4 * noise(cell_x as u64 * 31 + salt, cell_y as u64));
             let (dx, dy) = (x - cell_x * 26.0 - centre(1), y - cell_y * 26.0 - centre(2));
             if noise(cell_x as u64, cell_y as u64 + 99) > 0.62 && dx * dx + dy * dy < 42.0 {
                 light *= if dx + dy < 0.0 { 0.45 } else { 1.2 };

@@ -40,7 +40,9 @@ pub enum Refused {
     #[error("the file has {} MB: at most {} MB are taken. Send a smaller copy.", .0.div_ceil(1024 * 1024), LARGEST_FILE / 1024 / 1024)]
     TooLarge(usize),
     /// The bytes are no picture we know, whatever the file is called.
-    #[error("this is no JPEG, PNG or WebP picture, whatever its name says. Send a photo in one of these formats.")]
+    #[error(
+        "this is no JPEG, PNG or WebP picture, whatever its name says. Send a photo in one of these formats."
+    )]
     NotAPicture,
     /// The picture says of itself that it has too many pixels.
     #[error("the picture has {0} × {1} pixels: at most {mega} million are taken. Send a smaller copy.", mega = MOST_PIXELS / 1_000_000)]
@@ -64,9 +66,14 @@ pub fn take_in(bytes: &[u8]) -> Result<Kept, Refused> {
     let format = image::guess_format(bytes).map_err(|_| Refused::NotAPicture)?;
     let pixels = match format {
         ImageFormat::Jpeg if !ends_whole(bytes) => return Err(Refused::Damaged),
-        ImageFormat::Jpeg => decode(ImageReader::with_format(Cursor::new(bytes), format).into_decoder().map_err(|_| Refused::Damaged)?)?,
+        ImageFormat::Jpeg => decode(
+            ImageReader::with_format(Cursor::new(bytes), format)
+                .into_decoder()
+                .map_err(|_| Refused::Damaged)?,
+        )?,
         ImageFormat::Png => {
-            let decoder = PngDecoder::with_limits(Cursor::new(bytes), limits()).map_err(|_| Refused::Damaged)?;
+            let decoder = PngDecoder::with_limits(Cursor::new(bytes), limits())
+                .map_err(|_| Refused::Damaged)?;
             if decoder.is_apng().map_err(|_| Refused::Damaged)? {
                 return Err(Refused::Animated);
             }
@@ -81,10 +88,18 @@ pub fn take_in(bytes: &[u8]) -> Result<Kept, Refused> {
         }
         _ => return Err(Refused::NotAPicture),
     };
-    let judgement = judge(Pixels::new(pixels.width() as usize, pixels.height() as usize, pixels.as_raw()));
+    let judgement = judge(Pixels::new(
+        pixels.width() as usize,
+        pixels.height() as usize,
+        pixels.as_raw(),
+    ));
     let picture = shrunk(pixels, KEPT_EDGE)?;
     let small = shrunk(picture.clone(), THUMBNAIL_EDGE)?;
-    Ok(Kept { picture: encode(&picture, QUALITY.0)?, thumbnail: encode(&small, QUALITY.1)?, judgement })
+    Ok(Kept {
+        picture: encode(&picture, QUALITY.0)?,
+        thumbnail: encode(&small, QUALITY.1)?,
+        judgement,
+    })
 }
 
 fn limits() -> Limits {
@@ -105,8 +120,12 @@ fn decode(mut decoder: impl ImageDecoder) -> Result<RgbImage, Refused> {
     if u64::from(width) * u64::from(height) > MOST_PIXELS {
         return Err(Refused::TooManyPixels(width, height));
     }
-    decoder.set_limits(limits()).map_err(|_| Refused::TooManyPixels(width, height))?;
-    let orientation = decoder.orientation().unwrap_or(image::metadata::Orientation::NoTransforms);
+    decoder
+        .set_limits(limits())
+        .map_err(|_| Refused::TooManyPixels(width, height))?;
+    let orientation = decoder
+        .orientation()
+        .unwrap_or(image::metadata::Orientation::NoTransforms);
     let mut image = DynamicImage::from_decoder(decoder).map_err(|_| Refused::Damaged)?;
     image.apply_orientation(orientation);
     Ok(image.into_rgb8())
@@ -119,15 +138,29 @@ fn shrunk(image: RgbImage, edge: u32) -> Result<RgbImage, Refused> {
         return Ok(image);
     }
     let scaled = |side: u32| (u64::from(side) * u64::from(edge) / u64::from(long)).max(1) as u32;
-    let from = ImageRef::new(image.width(), image.height(), image.as_raw(), PixelType::U8x3).map_err(|_| Refused::Damaged)?;
-    let mut to = Image::new(scaled(image.width()), scaled(image.height()), PixelType::U8x3);
+    let from = ImageRef::new(
+        image.width(),
+        image.height(),
+        image.as_raw(),
+        PixelType::U8x3,
+    )
+    .map_err(|_| Refused::Damaged)?;
+    let mut to = Image::new(
+        scaled(image.width()),
+        scaled(image.height()),
+        PixelType::U8x3,
+    );
     let options = ResizeOptions::new().resize_alg(ResizeAlg::Convolution(FilterType::Box));
-    Resizer::new().resize(&from, &mut to, &options).map_err(|_| Refused::Damaged)?;
+    Resizer::new()
+        .resize(&from, &mut to, &options)
+        .map_err(|_| Refused::Damaged)?;
     RgbImage::from_raw(to.width(), to.height(), to.into_vec()).ok_or(Refused::Damaged)
 }
 
 fn encode(image: &RgbImage, quality: u8) -> Result<Vec<u8>, Refused> {
     let mut out = Vec::new();
-    JpegEncoder::new_with_quality(&mut out, quality).encode_image(image).map_err(|_| Refused::Damaged)?;
+    JpegEncoder::new_with_quality(&mut out, quality)
+        .encode_image(image)
+        .map_err(|_| Refused::Damaged)?;
     Ok(out)
 }

@@ -8,7 +8,12 @@ use suspect_pictures::render::{Flaw, Scene, photo};
 use suspect_pictures::{LARGEST_FILE, Refused, take_in};
 
 fn scene(flaw: Flaw) -> Scene {
-    Scene { colour: [60, 110, 160], flaw, lamp: 1.0, blur: 0 }
+    Scene {
+        colour: [60, 110, 160],
+        flaw,
+        lamp: 1.0,
+        blur: 0,
+    }
 }
 
 fn encoded(image: &RgbImage, format: ImageFormat) -> Vec<u8> {
@@ -35,12 +40,16 @@ fn with_exif(jpeg: &[u8], orientation: u8) -> Vec<u8> {
 }
 
 fn size(jpeg: &[u8]) -> (u32, u32) {
-    image::load_from_memory_with_format(jpeg, ImageFormat::Jpeg).map(|i| (i.width(), i.height())).unwrap()
+    image::load_from_memory_with_format(jpeg, ImageFormat::Jpeg)
+        .map(|i| (i.width(), i.height()))
+        .unwrap()
 }
 
 #[test]
 fn jpeg_png_and_webp_are_kept_as_jpeg_with_a_thumbnail() {
-    let image = RgbImage::from_fn(3000, 1000, |x, y| image::Rgb([(x / 9 * 31) as u8, (y / 7 * 57) as u8, 90]));
+    let image = RgbImage::from_fn(3000, 1000, |x, y| {
+        image::Rgb([(x / 9 * 31) as u8, (y / 7 * 57) as u8, 90])
+    });
     for format in [ImageFormat::Jpeg, ImageFormat::Png, ImageFormat::WebP] {
         let kept = take_in(&encoded(&image, format)).unwrap();
         assert_eq!(size(&kept.picture), (2048, 682), "{format:?}");
@@ -51,28 +60,50 @@ fn jpeg_png_and_webp_are_kept_as_jpeg_with_a_thumbnail() {
 
 #[test]
 fn the_camera_may_be_held_any_way_and_its_metadata_is_gone() {
-    let upright = encoded(&RgbImage::from_fn(80, 40, |x, _| image::Rgb([if x < 40 { 230 } else { 20 }; 3])), ImageFormat::Jpeg);
+    let upright = encoded(
+        &RgbImage::from_fn(80, 40, |x, _| {
+            image::Rgb([if x < 40 { 230 } else { 20 }; 3])
+        }),
+        ImageFormat::Jpeg,
+    );
     let kept = take_in(&with_exif(&upright, 6)).unwrap();
     assert_eq!(size(&kept.picture), (40, 80));
     let turned = image::load_from_memory(&kept.picture).unwrap().into_rgb8();
-    assert!(turned.get_pixel(20, 10)[0] > 200 && turned.get_pixel(20, 70)[0] < 60, "turned clockwise");
-    assert!(!kept.picture.windows(6).any(|w| w == b"secret" || w == b"Exif\0\0"));
+    assert!(
+        turned.get_pixel(20, 10)[0] > 200 && turned.get_pixel(20, 70)[0] < 60,
+        "turned clockwise"
+    );
+    assert!(
+        !kept
+            .picture
+            .windows(6)
+            .any(|w| w == b"secret" || w == b"Exif\0\0")
+    );
 }
 
 #[test]
 fn what_is_no_still_picture_within_the_limits_is_refused() {
     let small = encoded(&RgbImage::new(64, 64), ImageFormat::Jpeg);
     let refused = |bytes: &[u8]| take_in(bytes).unwrap_err();
-    assert_eq!(refused(b"just text, called photo.jpg"), Refused::NotAPicture);
+    assert_eq!(
+        refused(b"just text, called photo.jpg"),
+        Refused::NotAPicture
+    );
     assert_eq!(refused(b""), Refused::NotAPicture);
     assert_eq!(refused(b"GIF89a\x01\0\x01\0\0\0\0;"), Refused::NotAPicture);
-    assert_eq!(refused(&vec![0xff; LARGEST_FILE + 1]), Refused::TooLarge(LARGEST_FILE + 1));
+    assert_eq!(
+        refused(&vec![0xff; LARGEST_FILE + 1]),
+        Refused::TooLarge(LARGEST_FILE + 1)
+    );
     let large = photo(&scene(Flaw::Clean));
     assert_eq!(refused(&large[..large.len() / 2]), Refused::Damaged);
     assert_eq!(refused(&small[..30]), Refused::Damaged);
     let png = encoded(&RgbImage::new(64, 64), ImageFormat::Png);
     assert_eq!(refused(&png[..png.len() / 2]), Refused::Damaged);
-    let webp = encoded(&RgbImage::from_fn(64, 64, |x, y| image::Rgb([x as u8, y as u8, 0])), ImageFormat::WebP);
+    let webp = encoded(
+        &RgbImage::from_fn(64, 64, |x, y| image::Rgb([x as u8, y as u8, 0])),
+        ImageFormat::WebP,
+    );
     assert_eq!(refused(&webp[..webp.len() / 2]), Refused::Damaged);
 }
 
@@ -80,9 +111,22 @@ fn what_is_no_still_picture_within_the_limits_is_refused() {
 fn pixels_are_counted_before_they_are_decoded() {
     // 200 million grey pixels pack into a small file: the header alone must stop it.
     let mut bomb = Vec::new();
-    PngEncoder::new(&mut bomb).write_image(&vec![0; 20_000 * 10_000], 20_000, 10_000, ExtendedColorType::L8).unwrap();
-    assert!(bomb.len() < LARGEST_FILE && PngDecoder::new(Cursor::new(&bomb)).unwrap().dimensions() == (20_000, 10_000));
-    assert_eq!(take_in(&bomb).unwrap_err(), Refused::TooManyPixels(20_000, 10_000));
+    PngEncoder::new(&mut bomb)
+        .write_image(
+            &vec![0; 20_000 * 10_000],
+            20_000,
+            10_000,
+            ExtendedColorType::L8,
+        )
+        .unwrap();
+    assert!(
+        bomb.len() < LARGEST_FILE
+            && PngDecoder::new(Cursor::new(&bomb)).unwrap().dimensions() == (20_000, 10_000)
+    );
+    assert_eq!(
+        take_in(&bomb).unwrap_err(),
+        Refused::TooManyPixels(20_000, 10_000)
+    );
 }
 
 #[test]
@@ -97,28 +141,71 @@ fn animated_pictures_are_refused() {
     moving.extend(&png[33..]);
     assert_eq!(take_in(&moving).unwrap_err(), Refused::Animated);
 
-    let mut body = b"WEBPVP8X\x0a\0\0\0\x02\0\0\0\x07\0\0\x07\0\0ANIM\x06\0\0\0\0\0\0\0\0\0".to_vec();
+    let mut body =
+        b"WEBPVP8X\x0a\0\0\0\x02\0\0\0\x07\0\0\x07\0\0ANIM\x06\0\0\0\0\0\0\0\0\0".to_vec();
     body.extend(b"ANMF\x18\0\0\0\0\0\0\0\0\0\x07\0\0\x07\0\0\x64\0\0\0VP8L\0\0\0\0");
     let mut webp = b"RIFF".to_vec();
     webp.extend((body.len() as u32).to_le_bytes());
     webp.extend(body);
-    assert!(matches!(take_in(&webp).unwrap_err(), Refused::Animated | Refused::Damaged));
+    assert!(matches!(
+        take_in(&webp).unwrap_err(),
+        Refused::Animated | Refused::Damaged
+    ));
 }
 
 fn crc(bytes: &[u8]) -> u32 {
-    !bytes.iter().fold(!0u32, |crc, b| (0..8).fold(crc ^ u32::from(*b), |c, _| if c & 1 == 1 { 0xedb8_8320 ^ (c >> 1) } else { c >> 1 }))
+    !bytes.iter().fold(!0u32, |crc, b| {
+        (0..8).fold(crc ^ u32::from(*b), |c, _| {
+            if c & 1 == 1 {
+                0xedb8_8320 ^ (c >> 1)
+            } else {
+                c >> 1
+            }
+        })
+    })
 }
 
 #[test]
 fn made_up_photos_are_always_the_same_and_judged_as_they_should_be() {
-    let flaws = [Flaw::Step(0.5, 0.08), Flaw::Strings, Flaw::Pits, Flaw::Bands, Flaw::Lifted, Flaw::Starved, Flaw::Clean];
+    let flaws = [
+        Flaw::Step(0.5, 0.08),
+        Flaw::Strings,
+        Flaw::Pits,
+        Flaw::Bands,
+        Flaw::Lifted,
+        Flaw::Starved,
+        Flaw::Clean,
+    ];
     for flaw in flaws {
         let sharp = photo(&scene(flaw));
         assert_eq!(sharp, photo(&scene(flaw)), "{flaw:?}");
-        assert_eq!(take_in(&sharp).unwrap().judgement.faults(), [], "{flaw:?} {:?}", take_in(&sharp).unwrap().judgement);
+        assert_eq!(
+            take_in(&sharp).unwrap().judgement.faults(),
+            [],
+            "{flaw:?} {:?}",
+            take_in(&sharp).unwrap().judgement
+        );
     }
     let judged = |scene: Scene| take_in(&photo(&scene)).unwrap().judgement.faults();
-    assert_eq!(judged(Scene { blur: 6, ..scene(Flaw::Bands) }), [Fault::Blurred]);
-    assert!(judged(Scene { lamp: 0.08, ..scene(Flaw::Bands) }).contains(&Fault::Dark));
-    assert!(judged(Scene { lamp: 2.6, ..scene(Flaw::Bands) }).contains(&Fault::Light));
+    assert_eq!(
+        judged(Scene {
+            blur: 6,
+            ..scene(Flaw::Bands)
+        }),
+        [Fault::Blurred]
+    );
+    assert!(
+        judged(Scene {
+            lamp: 0.08,
+            ..scene(Flaw::Bands)
+        })
+        .contains(&Fault::Dark)
+    );
+    assert!(
+        judged(Scene {
+            lamp: 2.6,
+            ..scene(Flaw::Bands)
+        })
+        .contains(&Fault::Light)
+    );
 }

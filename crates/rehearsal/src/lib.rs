@@ -75,9 +75,18 @@ pub fn run(knowledge: &Knowledge, workshop: &Workshop, options: &Options) -> Rep
         let drawn = world.draw(case);
         STRATEGIES.map(|strategy| Player::new(knowledge, &world, workshop, &drawn).play(strategy))
     });
-    let strategies = STRATEGIES.iter().enumerate().map(|(s, strategy)| sum_up(strategy.name(), scores.iter().map(|all| all[s]))).collect();
-    let ratios = in_threads(options.threads, options.networks, |n| small_networks::ratio(&mut seeded(options.seed, SMALL, n)));
-    Report { strategies, small_networks: SmallNetworks::of(&ratios) }
+    let strategies = STRATEGIES
+        .iter()
+        .enumerate()
+        .map(|(s, strategy)| sum_up(strategy.name(), scores.iter().map(|all| all[s])))
+        .collect();
+    let ratios = in_threads(options.threads, options.networks, |n| {
+        small_networks::ratio(&mut seeded(options.seed, SMALL, n))
+    });
+    Report {
+        strategies,
+        small_networks: SmallNetworks::of(&ratios),
+    }
 }
 
 /// Streams of chance that must not mix.
@@ -90,14 +99,32 @@ fn seeded(seed: u64, stream: u64, n: usize) -> Pcg64 {
 }
 
 /// Does `count` pieces of work, each by its number, and returns the results in their order.
-fn in_threads<T: Send>(threads: NonZeroUsize, count: usize, work: impl Fn(usize) -> T + Sync) -> Vec<T> {
+fn in_threads<T: Send>(
+    threads: NonZeroUsize,
+    count: usize,
+    work: impl Fn(usize) -> T + Sync,
+) -> Vec<T> {
     let threads = threads.get().min(count.max(1));
     let work = &work;
     let mut results: Vec<(usize, T)> = std::thread::scope(|scope| {
         // Every n-th piece each, so that long and short ones mix.
-        let hands: Vec<_> =
-            (0..threads).map(|t| scope.spawn(move || (t..count).step_by(threads).map(|n| (n, work(n))).collect::<Vec<_>>())).collect();
-        hands.into_iter().flat_map(|hand| hand.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic))).collect()
+        let hands: Vec<_> = (0..threads)
+            .map(|t| {
+                scope.spawn(move || {
+                    (t..count)
+                        .step_by(threads)
+                        .map(|n| (n, work(n)))
+                        .collect::<Vec<_>>()
+                })
+            })
+            .collect();
+        hands
+            .into_iter()
+            .flat_map(|hand| {
+                hand.join()
+                    .unwrap_or_else(|panic| std::panic::resume_unwind(panic))
+            })
+            .collect()
     });
     results.sort_by_key(|(n, _)| *n);
     results.into_iter().map(|(_, result)| result).collect()

@@ -34,7 +34,11 @@ impl SmallNetworks {
         let count = ratios.len();
         Self {
             count,
-            mean_ratio: if count == 0 { 1.0 } else { ratios.iter().sum::<f64>() / count as f64 },
+            mean_ratio: if count == 0 {
+                1.0
+            } else {
+                ratios.iter().sum::<f64>() / count as f64
+            },
             worst_ratio: ratios.iter().copied().fold(1.0, f64::max),
         }
     }
@@ -48,7 +52,8 @@ pub mod small_networks {
     pub fn ratio(rng: &mut impl Rng) -> f64 {
         let small = Small::draw(rng);
         let optimum = Values::new(&small).least(Known::default());
-        let advice = Values::new(&small).followed(Known::default(), &mut LookAhead::new(&small.network));
+        let advice =
+            Values::new(&small).followed(Known::default(), &mut LookAhead::new(&small.network));
         advice / optimum
     }
 }
@@ -99,12 +104,17 @@ impl Small {
         let total: f64 = weights.iter().sum();
         let mut prior = vec![0.02];
         prior.extend(weights.iter().map(|w| 0.98 * w / total));
-        let outcomes: Vec<Vec<Vec<f64>>> = (0..CHECKS).map(|_| draw_outcomes(&prior, rng)).collect();
+        let outcomes: Vec<Vec<Vec<f64>>> =
+            (0..CHECKS).map(|_| draw_outcomes(&prior, rng)).collect();
         let check_costs: Vec<f64> = (0..CHECKS).map(|_| rng.random_range(1.0..20.0)).collect();
         let cures: Vec<[f64; CAUSES]> = (0..FIXES)
             .map(|x| {
                 let mut touches = [0.0; CAUSES];
-                touches[if x < CAUSES { x } else { rng.random_range(0..CAUSES) }] = rng.random_range(0.5..0.95);
+                touches[if x < CAUSES {
+                    x
+                } else {
+                    rng.random_range(0..CAUSES)
+                }] = rng.random_range(0.5..0.95);
                 if rng.random_bool(0.3) {
                     touches[rng.random_range(0..CAUSES)] = rng.random_range(0.3..0.9);
                 }
@@ -112,28 +122,59 @@ impl Small {
             })
             .collect();
         let fix_costs: Vec<f64> = (0..FIXES).map(|_| rng.random_range(5.0..60.0)).collect();
-        let hypotheses: Vec<Hypothesis> =
-            std::iter::once(Hypothesis::Unlisted).chain((0..CAUSES as u16).map(|c| Hypothesis::One(CauseId(c)))).collect();
-        let cost = |counted: f64| Cost { counted, clock: counted, money: 0.0, after: Present::default() };
-        let tests = outcomes.iter().zip(&check_costs).map(|(outcomes, minutes)| {
-            let costs = vec![cost(*minutes); Present::COUNT];
-            Some(Test { costs, outcomes: outcomes.clone(), ends: Vec::new(), tries: None })
-        });
+        let hypotheses: Vec<Hypothesis> = std::iter::once(Hypothesis::Unlisted)
+            .chain((0..CAUSES as u16).map(|c| Hypothesis::One(CauseId(c))))
+            .collect();
+        let cost = |counted: f64| Cost {
+            counted,
+            clock: counted,
+            money: 0.0,
+            after: Present::default(),
+        };
+        let tests = outcomes
+            .iter()
+            .zip(&check_costs)
+            .map(|(outcomes, minutes)| {
+                let costs = vec![cost(*minutes); Present::COUNT];
+                Some(Test {
+                    costs,
+                    outcomes: outcomes.clone(),
+                    ends: Vec::new(),
+                    tries: None,
+                })
+            });
         let costs: Vec<Cost> = fix_costs.iter().map(|c| cost(*c)).collect();
-        let network = Network::assemble(hypotheses, prior.clone(), tests.collect(), vec![costs; Present::COUNT], GIVE_UP, |fix, cause| {
-            cures[fix.at()][cause.at()]
-        });
-        Self { network, prior, outcomes, check_costs, cures, fix_costs }
+        let network = Network::assemble(
+            hypotheses,
+            prior.clone(),
+            tests.collect(),
+            vec![costs; Present::COUNT],
+            GIVE_UP,
+            |fix, cause| cures[fix.at()][cause.at()],
+        );
+        Self {
+            network,
+            prior,
+            outcomes,
+            check_costs,
+            cures,
+            fix_costs,
+        }
     }
 
     /// Mass of each hypothesis given what is known, not normalised.
     fn mass(&self, known: Known) -> Vec<f64> {
         let mut mass = self.prior.clone();
         for (check, digit) in known.checks.iter().enumerate().filter(|(_, d)| **d > 0) {
-            mass.iter_mut().zip(&self.outcomes[check][*digit as usize - 1]).for_each(|(m, l)| *m *= l);
+            mass.iter_mut()
+                .zip(&self.outcomes[check][*digit as usize - 1])
+                .for_each(|(m, l)| *m *= l);
         }
         for fix in (0..FIXES).filter(|x| known.fixes >> x & 1 == 1) {
-            mass[1..].iter_mut().zip(&self.cures[fix]).for_each(|(m, k)| *m *= 1.0 - k);
+            mass[1..]
+                .iter_mut()
+                .zip(&self.cures[fix])
+                .for_each(|(m, k)| *m *= 1.0 - k);
         }
         mass
     }
@@ -142,8 +183,21 @@ impl Small {
 /// Two outcomes; some causes make the first likely, the others show it rarely; nobody listed is the average.
 fn draw_outcomes(prior: &[f64], rng: &mut impl Rng) -> Vec<Vec<f64>> {
     let background = rng.random_range(0.01..0.1);
-    let causes: Vec<f64> = (0..CAUSES).map(|_| if rng.random_bool(0.35) { rng.random_range(0.6..0.98) } else { background }).collect();
-    let average = causes.iter().zip(&prior[1..]).map(|(l, p)| l * p).sum::<f64>() / prior[1..].iter().sum::<f64>();
+    let causes: Vec<f64> = (0..CAUSES)
+        .map(|_| {
+            if rng.random_bool(0.35) {
+                rng.random_range(0.6..0.98)
+            } else {
+                background
+            }
+        })
+        .collect();
+    let average = causes
+        .iter()
+        .zip(&prior[1..])
+        .map(|(l, p)| l * p)
+        .sum::<f64>()
+        / prior[1..].iter().sum::<f64>();
     let first: Vec<f64> = std::iter::once(average).chain(causes).collect();
     let second = first.iter().map(|l| 1.0 - l).collect();
     vec![first, second]
@@ -157,7 +211,10 @@ struct Values<'s> {
 
 impl<'s> Values<'s> {
     fn new(small: &'s Small) -> Self {
-        Self { small, value: vec![f64::NAN; STATES] }
+        Self {
+            small,
+            value: vec![f64::NAN; STATES],
+        }
     }
 
     /// The least possible cost.
@@ -172,7 +229,8 @@ impl<'s> Values<'s> {
             let own = self.small.check_costs[check] * total;
             // Nothing costs less than nothing: a step dearer than the best so far need not be followed.
             if own < best {
-                best = best.min(own + self.least(known.seen(check, 0)) + self.least(known.seen(check, 1)));
+                best = best
+                    .min(own + self.least(known.seen(check, 0)) + self.least(known.seen(check, 1)));
             }
         }
         for fix in (0..FIXES).filter(|x| known.fixes >> x & 1 == 0) {
@@ -193,12 +251,21 @@ impl<'s> Values<'s> {
         }
         let mass = self.small.mass(known);
         let total: f64 = mass.iter().sum();
-        let out =
-            Out { checks: known.checks.iter().map(|d| *d > 0).collect(), fixes: (0..FIXES).map(|x| known.fixes >> x & 1 == 1).collect() };
+        let out = Out {
+            checks: known.checks.iter().map(|d| *d > 0).collect(),
+            fixes: (0..FIXES).map(|x| known.fixes >> x & 1 == 1).collect(),
+        };
         // Normalised, as a case is: what is left of it is all there is.
-        let here =
-            Situation { mass: mass.iter().map(|m| m / total).collect(), present: Present::default(), fixes: out.fixes, checks: out.checks };
-        let first = ahead.weigh(&here, SECOND_LEVEL).first().map_or(Action::GiveUp, |w| w.action);
+        let here = Situation {
+            mass: mass.iter().map(|m| m / total).collect(),
+            present: Present::default(),
+            fixes: out.fixes,
+            checks: out.checks,
+        };
+        let first = ahead
+            .weigh(&here, SECOND_LEVEL)
+            .first()
+            .map_or(Action::GiveUp, |w| w.action);
         let value = match first {
             Action::Check(CheckId(check)) => {
                 let check = check as usize;
@@ -206,7 +273,10 @@ impl<'s> Values<'s> {
                     + self.followed(known.seen(check, 0), ahead)
                     + self.followed(known.seen(check, 1), ahead)
             }
-            Action::Fix(FixId(fix)) => self.small.fix_costs[fix as usize] * total + self.followed(known.tried(fix as usize), ahead),
+            Action::Fix(FixId(fix)) => {
+                self.small.fix_costs[fix as usize] * total
+                    + self.followed(known.tried(fix as usize), ahead)
+            }
             Action::GiveUp | Action::ClearStop(_) => GIVE_UP * total,
         };
         self.value[at] = value;

@@ -3,7 +3,9 @@
 use super::world::{Drawn, World, odd};
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
 use suspect_core::knowledge::{CauseId, CheckId, FixId, Knowledge, Section, TryResult};
-use suspect_core::planning::{Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, fix_cost, outline};
+use suspect_core::planning::{
+    Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, fix_cost, outline,
+};
 use suspect_core::ranking::posterior;
 
 /// No way goes on for longer than this.
@@ -27,13 +29,24 @@ pub enum Strategy {
 }
 
 /// All ways, the advice first.
-pub const STRATEGIES: [Strategy; 5] =
-    [Strategy::Advice, Strategy::Checklist, Strategy::ProbabilityOrder, Strategy::OneStep, Strategy::Random];
+pub const STRATEGIES: [Strategy; 5] = [
+    Strategy::Advice,
+    Strategy::Checklist,
+    Strategy::ProbabilityOrder,
+    Strategy::OneStep,
+    Strategy::Random,
+];
 
 impl Strategy {
     /// Identifier in reports.
     pub fn name(self) -> &'static str {
-        ["advice", "checklist", "probability-order", "one-step", "random"][self as usize]
+        [
+            "advice",
+            "checklist",
+            "probability-order",
+            "one-step",
+            "random",
+        ][self as usize]
     }
 }
 
@@ -60,7 +73,12 @@ pub struct Player<'a> {
 }
 
 impl<'a> Player<'a> {
-    pub fn new(knowledge: &'a Knowledge, world: &'a World<'a>, workshop: &'a Workshop, case: &'a Drawn) -> Self {
+    pub fn new(
+        knowledge: &'a Knowledge,
+        world: &'a World<'a>,
+        workshop: &'a Workshop,
+        case: &'a Drawn,
+    ) -> Self {
         Self {
             knowledge,
             world,
@@ -78,10 +96,18 @@ impl<'a> Player<'a> {
     pub fn play(mut self, strategy: Strategy) -> Score {
         let list = match strategy {
             Strategy::Checklist => self.checklist(),
-            Strategy::Random => self.case.shuffled.iter().map(|x| FixId(*x as u16)).collect(),
+            Strategy::Random => self
+                .case
+                .shuffled
+                .iter()
+                .map(|x| FixId(*x as u16))
+                .collect(),
             _ => Vec::new(),
         };
-        let one_level = Workshop { second_level: 0, ..self.workshop.clone() };
+        let one_level = Workshop {
+            second_level: 0,
+            ..self.workshop.clone()
+        };
         while self.score.steps < MOST_STEPS {
             let action = match strategy {
                 Strategy::Advice => self.advised(self.workshop),
@@ -104,9 +130,23 @@ impl<'a> Player<'a> {
     }
 
     fn advised(&self, workshop: &Workshop) -> Action {
-        let ranked = posterior(self.knowledge, &Evidence::of(self.knowledge, &self.facts), true);
+        let ranked = posterior(
+            self.knowledge,
+            &Evidence::of(self.knowledge, &self.facts),
+            true,
+        );
         // The locks are not rehearsed: how a stop is cleared is not a matter of choice.
-        outline(self.knowledge, &self.facts, &ranked, workshop, self.present, &[]).steps.first().map_or(Action::GiveUp, |s| s.action)
+        outline(
+            self.knowledge,
+            &self.facts,
+            &ranked,
+            workshop,
+            self.present,
+            &[],
+        )
+        .steps
+        .first()
+        .map_or(Action::GiveUp, |s| s.action)
     }
 
     /// The first open fix of the likeliest suspect that has one.
@@ -115,7 +155,10 @@ impl<'a> Player<'a> {
         let involved = posterior(k, &Evidence::of(k, &self.facts), true).involved();
         let mut suspects: Vec<CauseId> = k.cause_ids().filter(|c| involved[c.at()] > 0.0).collect();
         suspects.sort_by(|a, b| involved[b.at()].total_cmp(&involved[a.at()]).then(a.cmp(b)));
-        let fixes: Vec<FixId> = suspects.iter().flat_map(|c| k.cause(*c).fixes.iter().copied()).collect();
+        let fixes: Vec<FixId> = suspects
+            .iter()
+            .flat_map(|c| k.cause(*c).fixes.iter().copied())
+            .collect();
         self.next_of(&fixes)
     }
 
@@ -132,21 +175,33 @@ impl<'a> Player<'a> {
     /// The first fix of every cause that a sign told speaks for, commonest cause first: what a printed guide says to a symptom.
     fn checklist(&self) -> Vec<FixId> {
         let k = self.knowledge;
-        let seen = self.facts.findings.iter().filter_map(|(f, s)| match s.answer {
-            Answer::State(state) if k.finding(*f).section != Section::History && odd(k.finding(*f), state) => Some((*f, state)),
-            _ => None,
-        });
+        let seen = self
+            .facts
+            .findings
+            .iter()
+            .filter_map(|(f, s)| match s.answer {
+                Answer::State(state)
+                    if k.finding(*f).section != Section::History && odd(k.finding(*f), state) =>
+                {
+                    Some((*f, state))
+                }
+                _ => None,
+            });
         let seen: Vec<_> = seen.collect();
         let speaks = |c: &CauseId| {
             let likelier = |(f, state): &(suspect_core::knowledge::FindingId, usize)| {
-                k.table.states(*c, *f)[*state] > SPEAKS_FOR * k.finding(*f).states[*state].background
+                k.table.states(*c, *f)[*state]
+                    > SPEAKS_FOR * k.finding(*f).states[*state].background
             };
             k.weight(*c, &self.facts.context) > 0.0 && seen.iter().any(likelier)
         };
         let mut causes: Vec<CauseId> = k.cause_ids().filter(speaks).collect();
         let weight = |c: &CauseId| k.cause(*c).weight;
         causes.sort_by(|a, b| weight(b).total_cmp(&weight(a)).then(a.cmp(b)));
-        causes.iter().filter_map(|c| k.cause(*c).fixes.first().copied()).collect()
+        causes
+            .iter()
+            .filter_map(|c| k.cause(*c).fixes.first().copied())
+            .collect()
     }
 
     fn pay(&mut self, cost: &Cost) {
@@ -163,22 +218,43 @@ impl<'a> Player<'a> {
         let state = match finding.also_fix {
             Some(fix) => {
                 let result = self.apply(fix);
-                finding.state(result.id()).or_else(|| finding.state("same")).unwrap_or(0)
+                finding
+                    .state(result.id())
+                    .or_else(|| finding.state("same"))
+                    .unwrap_or(0)
             }
-            None => self.world.look(&self.acting, known.finding, self.case.luck_of_checks[check.at()]),
+            None => self.world.look(
+                &self.acting,
+                known.finding,
+                self.case.luck_of_checks[check.at()],
+            ),
         };
-        self.facts.findings.insert(known.finding, Sighting { answer: Answer::State(state), confidence: Confidence::Sure });
+        self.facts.findings.insert(
+            known.finding,
+            Sighting {
+                answer: Answer::State(state),
+                confidence: Confidence::Sure,
+            },
+        );
     }
 
     fn fix(&mut self, fix: FixId) {
-        self.pay(&fix_cost(self.knowledge.fix(fix), self.present, self.workshop));
+        self.pay(&fix_cost(
+            self.knowledge.fix(fix),
+            self.present,
+            self.workshop,
+        ));
         self.fixes += 1;
         let before = self.acting.len();
         let result = self.apply(fix);
         if self.acting.len() == before {
             self.score.wrong_fixes += 1;
         }
-        self.facts.tried.push(Tried { fix, aimed_at: None, result });
+        self.facts.tried.push(Tried {
+            fix,
+            aimed_at: None,
+            result,
+        });
     }
 
     /// Applies a fix to what acts, and says how it looks. The shares of better and worse are those of the tried table.

@@ -38,8 +38,11 @@ pub struct Drawn {
 
 impl<'k> World<'k> {
     pub fn new(knowledge: &'k Knowledge, seed: u64, perturb: f64) -> Self {
-        let knowledge =
-            if perturb > 0.0 { Cow::Owned(moved(knowledge, perturb, &mut seeded(seed, PERTURB, 0))) } else { Cow::Borrowed(knowledge) };
+        let knowledge = if perturb > 0.0 {
+            Cow::Owned(moved(knowledge, perturb, &mut seeded(seed, PERTURB, 0)))
+        } else {
+            Cow::Borrowed(knowledge)
+        };
         Self { knowledge, seed }
     }
 
@@ -62,7 +65,10 @@ impl<'k> World<'k> {
             }
             // The enclosure against the material is seen from the context alone: who acts must fit it.
             let who = posterior(k, &Evidence::of(k, &facts), true);
-            let acting: Vec<CauseId> = who.hypotheses[pick(&who.probability[1..], rng.random()) + 1].causes().collect();
+            let acting: Vec<CauseId> = who.hypotheses
+                [pick(&who.probability[1..], rng.random()) + 1]
+                .causes()
+                .collect();
             let odd = self.tell(&acting, &mut facts, rng);
             drawn = (acting, facts);
             if odd {
@@ -77,7 +83,9 @@ impl<'k> World<'k> {
             acting: drawn.0,
             facts: drawn.1,
             luck_of_checks: (0..k.checks.len()).map(|_| rng.random()).collect(),
-            luck_of_fixes: (0..k.fixes.len()).map(|_| [rng.random(), rng.random(), rng.random()]).collect(),
+            luck_of_fixes: (0..k.fixes.len())
+                .map(|_| [rng.random(), rng.random(), rng.random()])
+                .collect(),
             shuffled,
         }
     }
@@ -98,7 +106,13 @@ impl<'k> World<'k> {
             };
             if told < tells && finding.fits(&facts.context) {
                 any_odd |= odd && finding.section != Section::History;
-                facts.findings.insert(f, Sighting { answer: Answer::State(state), confidence: Confidence::Sure });
+                facts.findings.insert(
+                    f,
+                    Sighting {
+                        answer: Answer::State(state),
+                        confidence: Confidence::Sure,
+                    },
+                );
             }
         }
         any_odd
@@ -128,7 +142,10 @@ fn moved(knowledge: &Knowledge, deviation: f64, rng: &mut impl Rng) -> Knowledge
 
 /// Whether a state is not what one sees when all is well: not the commonest one.
 pub fn odd(finding: &Finding, state: usize) -> bool {
-    finding.states.iter().any(|s| s.background > finding.states[state].background)
+    finding
+        .states
+        .iter()
+        .any(|s| s.background > finding.states[state].background)
 }
 
 /// The place at which the running sum passes a chance.

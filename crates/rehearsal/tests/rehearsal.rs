@@ -9,25 +9,39 @@ use suspect_rehearsal::{Options, Report, run};
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
 fn rehearse(cases: usize, seed: u64, perturb: f64, networks: usize, threads: usize) -> Report {
-    let options = Options { cases, seed, perturb, networks, threads: NonZeroUsize::new(threads).unwrap() };
+    let options = Options {
+        cases,
+        seed,
+        perturb,
+        networks,
+        threads: NonZeroUsize::new(threads).unwrap(),
+    };
     run(&K, &Workshop::default(), &options)
 }
 
 fn share(report: &Report) -> f64 {
-    report.strategy("advice").unwrap().mean_minutes / report.strategy("checklist").unwrap().mean_minutes
+    report.strategy("advice").unwrap().mean_minutes
+        / report.strategy("checklist").unwrap().mean_minutes
 }
 
 #[test]
-fn the_advice_takes_at_most_three_fifths_of_the_checklist_and_comes_within_a_hundredth_of_the_optimum() {
+fn the_advice_takes_at_most_three_fifths_of_the_checklist_and_comes_within_a_hundredth_of_the_optimum()
+ {
     let report = rehearse(150, 3, 0.0, 60, 2);
     assert!(share(&report) <= 0.6, "{report:?}");
     let small = report.small_networks;
     assert_eq!(small.count, 60);
-    assert!((1.0 - 1e-9..=1.01).contains(&small.mean_ratio) && small.worst_ratio >= small.mean_ratio, "{small:?}");
+    assert!(
+        (1.0 - 1e-9..=1.01).contains(&small.mean_ratio) && small.worst_ratio >= small.mean_ratio,
+        "{small:?}"
+    );
     let advice = report.strategy("advice").unwrap();
     for other in ["checklist", "probability-order", "random"] {
         let other = report.strategy(other).unwrap();
-        assert!(advice.mean_minutes < other.mean_minutes && advice.wrong_fixes < other.wrong_fixes, "{report:?}");
+        assert!(
+            advice.mean_minutes < other.mean_minutes && advice.wrong_fixes < other.wrong_fixes,
+            "{report:?}"
+        );
     }
 }
 

@@ -3,8 +3,9 @@
 use crate::entity::{case_entry, case_summary, machine};
 use crate::{Store, StoreError};
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, ConnectionTrait, DatabaseTransaction, EntityTrait, PaginatorTrait,
-    QueryFilter, QueryOrder, QuerySelect, Set, TransactionTrait,
+    ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, Condition, ConnectionTrait,
+    DatabaseTransaction, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, Set,
+    TransactionTrait,
 };
 use suspect_core::case::{self, Entry, Event, Lock, Summary};
 use suspect_core::knowledge::Knowledge;
@@ -96,8 +97,16 @@ impl RecordFilter {
         Condition::all()
             .add(case_summary::Column::Status.eq("resolved"))
             .add_option(self.machine.map(|m| case_summary::Column::MachineId.eq(m)))
-            .add_option(self.cause.as_ref().map(|c| case_summary::Column::Cause.eq(c)))
-            .add_option(self.outcome.as_ref().map(|o| case_summary::Column::Outcome.eq(o)))
+            .add_option(
+                self.cause
+                    .as_ref()
+                    .map(|c| case_summary::Column::Cause.eq(c)),
+            )
+            .add_option(
+                self.outcome
+                    .as_ref()
+                    .map(|o| case_summary::Column::Outcome.eq(o)),
+            )
     }
 }
 
@@ -122,7 +131,11 @@ impl Store {
         let mut row = row(id, &summary, entries.len() as u32);
         row.machine_id = Set(machine);
         let inserted = case_summary::Entity::insert(row)
-            .on_conflict(sea_orm::sea_query::OnConflict::column(case_summary::Column::CaseId).do_nothing().to_owned())
+            .on_conflict(
+                sea_orm::sea_query::OnConflict::column(case_summary::Column::CaseId)
+                    .do_nothing()
+                    .to_owned(),
+            )
             .exec_without_returning(&transaction)
             .await?;
         if inserted == 0 {
@@ -151,7 +164,8 @@ impl Store {
         events: &[Event],
         at: OffsetDateTime,
     ) -> Result<u32, StoreError> {
-        self.append_with(knowledge, id, expected, events, at, async |_| Ok(())).await
+        self.append_with(knowledge, id, expected, events, at, async |_| Ok(()))
+            .await
     }
 
     /// The same with something written beside, in the same transaction.
@@ -168,10 +182,18 @@ impl Store {
         beside: impl AsyncFnOnce(&DatabaseTransaction) -> Result<(), StoreError>,
     ) -> Result<u32, StoreError> {
         let transaction = self.db.begin().await?;
-        let machine = case_summary::Entity::find_by_id(id).one(&transaction).await?.ok_or(StoreError::NotFound)?.machine_id;
+        let machine = case_summary::Entity::find_by_id(id)
+            .one(&transaction)
+            .await?
+            .ok_or(StoreError::NotFound)?
+            .machine_id;
         // Machine before case, always: a stop raised in one case and a step recorded in another must see each other.
         let lock = on_machine(&transaction, knowledge, machine, id).await?;
-        let head = case_summary::Entity::find_by_id(id).lock_exclusive().one(&transaction).await?.ok_or(StoreError::NotFound)?;
+        let head = case_summary::Entity::find_by_id(id)
+            .lock_exclusive()
+            .one(&transaction)
+            .await?
+            .ok_or(StoreError::NotFound)?;
         let log = read_log(&transaction, id).await?;
         let actual = head.last_seq as u32;
         if actual != expected {
@@ -200,7 +222,11 @@ impl Store {
     /// [`StoreError::NotFound`] when there is no such case.
     pub async fn case_log(&self, id: Uuid) -> Result<Vec<Entry>, StoreError> {
         let log = read_log(&self.db, id).await?;
-        if log.is_empty() { Err(StoreError::NotFound) } else { Ok(log) }
+        if log.is_empty() {
+            Err(StoreError::NotFound)
+        } else {
+            Ok(log)
+        }
     }
 
     /// The summary of a case.
@@ -208,14 +234,23 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is no such case.
     pub async fn case_row(&self, id: Uuid) -> Result<CaseRow, StoreError> {
-        case_summary::Entity::find_by_id(id).one(&self.db).await?.map(CaseRow::from).ok_or(StoreError::NotFound)
+        case_summary::Entity::find_by_id(id)
+            .one(&self.db)
+            .await?
+            .map(CaseRow::from)
+            .ok_or(StoreError::NotFound)
     }
 
     /// What locks a machine through another case than `besides`.
     ///
     /// # Errors
     /// When the database cannot be reached.
-    pub async fn lock_of(&self, knowledge: &Knowledge, machine: Uuid, besides: Uuid) -> Result<Option<Lock>, StoreError> {
+    pub async fn lock_of(
+        &self,
+        knowledge: &Knowledge,
+        machine: Uuid,
+        besides: Uuid,
+    ) -> Result<Option<Lock>, StoreError> {
         find_lock(&self.db, knowledge, machine, besides).await
     }
 
@@ -225,7 +260,11 @@ impl Store {
     /// When the database cannot be reached.
     pub async fn floor_cases(&self) -> Result<Vec<CaseRow>, StoreError> {
         let rows = case_summary::Entity::find()
-            .filter(Condition::any().add(case_summary::Column::Status.ne("resolved")).add(case_summary::Column::Stops.ne("")))
+            .filter(
+                Condition::any()
+                    .add(case_summary::Column::Status.ne("resolved"))
+                    .add(case_summary::Column::Stops.ne("")),
+            )
             .order_by_desc(case_summary::Column::UpdatedAt)
             .all(&self.db)
             .await?;
@@ -236,7 +275,12 @@ impl Store {
     ///
     /// # Errors
     /// When the database cannot be reached.
-    pub async fn records(&self, filter: &RecordFilter, page: u64, per_page: u64) -> Result<(Vec<CaseRow>, u64), StoreError> {
+    pub async fn records(
+        &self,
+        filter: &RecordFilter,
+        page: u64,
+        per_page: u64,
+    ) -> Result<(Vec<CaseRow>, u64), StoreError> {
         let query = case_summary::Entity::find()
             .filter(filter.condition())
             .order_by_desc(case_summary::Column::ClosedAt)
@@ -263,17 +307,33 @@ impl Store {
             .into_tuple()
             .all(&self.db)
             .await?;
-        Ok(rows.into_iter().filter_map(|(cause, n)| Some((cause?, n))).collect())
+        Ok(rows
+            .into_iter()
+            .filter_map(|(cause, n)| Some((cause?, n)))
+            .collect())
     }
 }
 
 /// Locks the machine's row, so that only one writes to its cases at a time, and tells what locks the machine itself.
-async fn on_machine(transaction: &DatabaseTransaction, knowledge: &Knowledge, id: Uuid, besides: Uuid) -> Result<Option<Lock>, StoreError> {
-    machine::Entity::find_by_id(id).lock_exclusive().one(transaction).await?;
+async fn on_machine(
+    transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
+    id: Uuid,
+    besides: Uuid,
+) -> Result<Option<Lock>, StoreError> {
+    machine::Entity::find_by_id(id)
+        .lock_exclusive()
+        .one(transaction)
+        .await?;
     find_lock(transaction, knowledge, id, besides).await
 }
 
-async fn find_lock(db: &impl ConnectionTrait, knowledge: &Knowledge, machine: Uuid, besides: Uuid) -> Result<Option<Lock>, StoreError> {
+async fn find_lock(
+    db: &impl ConnectionTrait,
+    knowledge: &Knowledge,
+    machine: Uuid,
+    besides: Uuid,
+) -> Result<Option<Lock>, StoreError> {
     let row = case_summary::Entity::find()
         .filter(case_summary::Column::MachineId.eq(machine))
         .filter(case_summary::Column::CaseId.ne(besides))
@@ -282,14 +342,25 @@ async fn find_lock(db: &impl ConnectionTrait, knowledge: &Knowledge, machine: Uu
         .one(db)
         .await?;
     Ok(row.map(|row| {
-        let first = row.stops.split_whitespace().find_map(|id| knowledge.stops.iter().position(|s| s.id == id));
+        let first = row
+            .stops
+            .split_whitespace()
+            .find_map(|id| knowledge.stops.iter().position(|s| s.id == id));
         // A stop the present knowledge does not know any more still locks; it goes by the first one's name.
-        Lock { case: row.case_id.to_string(), number: row.number, stop: first.unwrap_or(0) }
+        Lock {
+            case: row.case_id.to_string(),
+            number: row.number,
+            stop: first.unwrap_or(0),
+        }
     }))
 }
 
 /// Tells the other open cases of a machine to look again: it was locked or freed.
-async fn tell_machine(transaction: &DatabaseTransaction, machine: Uuid, besides: Uuid) -> Result<(), StoreError> {
+async fn tell_machine(
+    transaction: &DatabaseTransaction,
+    machine: Uuid,
+    besides: Uuid,
+) -> Result<(), StoreError> {
     let others = case_summary::Entity::find()
         .filter(case_summary::Column::MachineId.eq(machine))
         .filter(case_summary::Column::CaseId.ne(besides))
@@ -317,7 +388,11 @@ async fn extend(
     for event in events {
         state.locked_by = lock.clone();
         case::accept(knowledge, &state, event)?;
-        whole.push(Entry { seq: state.last_seq + 1, at, event: event.clone() });
+        whole.push(Entry {
+            seq: state.last_seq + 1,
+            at,
+            event: event.clone(),
+        });
         let after = case::replay(knowledge, &whole);
         case::keeps_stops(knowledge, &state, &after, event)?;
         state = after;
@@ -330,38 +405,75 @@ async fn extend(
 fn already_there(log: &[Entry], expected: u32, events: &[Event]) -> Result<u32, StoreError> {
     let since: Vec<Entry> = log.iter().filter(|e| e.seq > expected).cloned().collect();
     let actual = log.last().map_or(0, |e| e.seq);
-    if repeats(&since, events) { Ok(actual) } else { Err(StoreError::Conflict { expected, actual, since }) }
+    if repeats(&since, events) {
+        Ok(actual)
+    } else {
+        Err(StoreError::Conflict {
+            expected,
+            actual,
+            since,
+        })
+    }
 }
 
 /// Whether the events stand in the log already, one behind the other.
 fn repeats(since: &[Entry], events: &[Event]) -> bool {
-    since.windows(events.len().max(1)).any(|there| there.iter().map(|e| &e.event).eq(events))
+    since
+        .windows(events.len().max(1))
+        .any(|there| there.iter().map(|e| &e.event).eq(events))
 }
 
 /// Tells every process that listens, once the transaction stands.
 async fn tell(transaction: &DatabaseTransaction, id: Uuid, last: u32) -> Result<(), StoreError> {
-    let told = format!("SELECT pg_notify('{}', '{id} {last}')", crate::changes::CHANNEL);
+    let told = format!(
+        "SELECT pg_notify('{}', '{id} {last}')",
+        crate::changes::CHANNEL
+    );
     transaction.execute_unprepared(&told).await?;
     Ok(())
 }
 
-pub(crate) async fn read_log(db: &impl sea_orm::ConnectionTrait, id: Uuid) -> Result<Vec<Entry>, StoreError> {
-    let rows = case_entry::Entity::find().filter(case_entry::Column::CaseId.eq(id)).order_by_asc(case_entry::Column::Seq).all(db).await?;
+pub(crate) async fn read_log(
+    db: &impl sea_orm::ConnectionTrait,
+    id: Uuid,
+) -> Result<Vec<Entry>, StoreError> {
+    let rows = case_entry::Entity::find()
+        .filter(case_entry::Column::CaseId.eq(id))
+        .order_by_asc(case_entry::Column::Seq)
+        .all(db)
+        .await?;
     rows.into_iter()
         .map(|row| {
-            let event = serde_json::from_value(row.event).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
-            Ok(Entry { seq: row.seq as u32, at: row.at, event })
+            let event = serde_json::from_value(row.event)
+                .map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
+            Ok(Entry {
+                seq: row.seq as u32,
+                at: row.at,
+                event,
+            })
         })
         .collect()
 }
 
-async fn insert(transaction: &DatabaseTransaction, id: Uuid, entries: &[Entry]) -> Result<(), StoreError> {
+async fn insert(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+    entries: &[Entry],
+) -> Result<(), StoreError> {
     let rows = entries.iter().map(|entry| {
-        let event = serde_json::to_value(&entry.event).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
-        Ok(case_entry::ActiveModel { case_id: Set(id), seq: Set(entry.seq as i32), at: Set(entry.at), event: Set(event) })
+        let event =
+            serde_json::to_value(&entry.event).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
+        Ok(case_entry::ActiveModel {
+            case_id: Set(id),
+            seq: Set(entry.seq as i32),
+            at: Set(entry.at),
+            event: Set(event),
+        })
     });
     let rows: Vec<_> = rows.collect::<Result<_, StoreError>>()?;
-    case_entry::Entity::insert_many(rows).exec_without_returning(transaction).await?;
+    case_entry::Entity::insert_many(rows)
+        .exec_without_returning(transaction)
+        .await?;
     Ok(())
 }
 

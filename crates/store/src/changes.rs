@@ -27,7 +27,9 @@ impl Store {
     /// When the database cannot be reached.
     pub async fn changes(&self) -> Result<Changes, StoreError> {
         let lost = |e: sea_orm::sqlx::Error| sea_orm::DbErr::Custom(e.to_string());
-        let mut listener = PgListener::connect_with(self.db.get_postgres_connection_pool()).await.map_err(lost)?;
+        let mut listener = PgListener::connect_with(self.db.get_postgres_connection_pool())
+            .await
+            .map_err(lost)?;
         listener.listen(CHANNEL).await.map_err(lost)?;
         Ok(Changes(listener))
     }
@@ -40,10 +42,18 @@ impl Changes {
     /// When the connection is lost and cannot be made again now.
     pub async fn next(&mut self) -> Result<Change, StoreError> {
         loop {
-            match self.0.try_recv().await.map_err(|e| sea_orm::DbErr::Custom(e.to_string()))? {
+            match self
+                .0
+                .try_recv()
+                .await
+                .map_err(|e| sea_orm::DbErr::Custom(e.to_string()))?
+            {
                 None => return Ok(Change::Anything),
                 Some(told) => {
-                    let change = told.payload().split_once(' ').and_then(|(id, seq)| Some((id.parse().ok()?, seq.parse().ok()?)));
+                    let change = told
+                        .payload()
+                        .split_once(' ')
+                        .and_then(|(id, seq)| Some((id.parse().ok()?, seq.parse().ok()?)));
                     if let Some((case, seq)) = change {
                         return Ok(Change::Case(case, seq));
                     }

@@ -2,7 +2,9 @@
 
 use crate::entity::help_link;
 use crate::{Store, StoreError};
-use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder};
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder,
+};
 use time::OffsetDateTime;
 use uuid::Uuid;
 
@@ -20,10 +22,19 @@ impl Store {
     ///
     /// # Errors
     /// When the database refuses, for instance because there is no such case.
-    pub async fn make_help_link(&self, case: Uuid, at: OffsetDateTime) -> Result<String, StoreError> {
+    pub async fn make_help_link(
+        &self,
+        case: Uuid,
+        at: OffsetDateTime,
+    ) -> Result<String, StoreError> {
         // 122 random bits from the system's generator.
         let token = Uuid::new_v4().simple().to_string();
-        let row = help_link::ActiveModel { token: Set(token.clone()), case_id: Set(case), made_at: Set(at), revoked_at: Set(None) };
+        let row = help_link::ActiveModel {
+            token: Set(token.clone()),
+            case_id: Set(case),
+            made_at: Set(at),
+            revoked_at: Set(None),
+        };
         row.insert(&self.db).await?;
         Ok(token)
     }
@@ -39,7 +50,13 @@ impl Store {
             .order_by_desc(help_link::Column::MadeAt)
             .all(&self.db)
             .await?;
-        Ok(rows.into_iter().map(|row| HelpLink { token: row.token, made_at: row.made_at }).collect())
+        Ok(rows
+            .into_iter()
+            .map(|row| HelpLink {
+                token: row.token,
+                made_at: row.made_at,
+            })
+            .collect())
     }
 
     /// The case a link leads to.
@@ -47,7 +64,10 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is no such link or it was revoked; a guesser learns no difference.
     pub async fn case_of_help_link(&self, token: &str) -> Result<Uuid, StoreError> {
-        let row = help_link::Entity::find_by_id(token).filter(help_link::Column::RevokedAt.is_null()).one(&self.db).await?;
+        let row = help_link::Entity::find_by_id(token)
+            .filter(help_link::Column::RevokedAt.is_null())
+            .one(&self.db)
+            .await?;
         row.map(|r| r.case_id).ok_or(StoreError::NotFound)
     }
 
@@ -55,8 +75,16 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NotFound`] when the case never had this link.
-    pub async fn revoke_help_link(&self, case: Uuid, token: &str, at: OffsetDateTime) -> Result<(), StoreError> {
-        let row = help_link::Entity::find_by_id(token).filter(help_link::Column::CaseId.eq(case)).one(&self.db).await?;
+    pub async fn revoke_help_link(
+        &self,
+        case: Uuid,
+        token: &str,
+        at: OffsetDateTime,
+    ) -> Result<(), StoreError> {
+        let row = help_link::Entity::find_by_id(token)
+            .filter(help_link::Column::CaseId.eq(case))
+            .one(&self.db)
+            .await?;
         let row = row.ok_or(StoreError::NotFound)?;
         if row.revoked_at.is_none() {
             let mut row: help_link::ActiveModel = row.into();

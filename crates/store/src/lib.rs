@@ -43,8 +43,14 @@ impl Store {
     /// [`StoreError::Unavailable`] when nobody answers there.
     pub async fn connect(url: &str) -> Result<Self, StoreError> {
         let mut options = ConnectOptions::new(url);
-        options.max_connections(MOST_CONNECTIONS).connect_timeout(PATIENCE).acquire_timeout(PATIENCE).sqlx_logging(false);
-        Ok(Self { db: Database::connect(options).await? })
+        options
+            .max_connections(MOST_CONNECTIONS)
+            .connect_timeout(PATIENCE)
+            .acquire_timeout(PATIENCE)
+            .sqlx_logging(false);
+        Ok(Self {
+            db: Database::connect(options).await?,
+        })
     }
 
     /// Brings the tables up to date.

@@ -39,8 +39,11 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn machines(&self) -> Result<Vec<Machine>, StoreError> {
-        let rows =
-            machine::Entity::find().order_by_asc(machine::Column::Position).order_by_asc(machine::Column::Name).all(&self.db).await?;
+        let rows = machine::Entity::find()
+            .order_by_asc(machine::Column::Position)
+            .order_by_asc(machine::Column::Name)
+            .all(&self.db)
+            .await?;
         Ok(rows.into_iter().map(Machine::from).collect())
     }
 
@@ -49,7 +52,11 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is none with this identifier.
     pub async fn machine(&self, id: Uuid) -> Result<Machine, StoreError> {
-        machine::Entity::find_by_id(id).one(&self.db).await?.map(Machine::from).ok_or(StoreError::NotFound)
+        machine::Entity::find_by_id(id)
+            .one(&self.db)
+            .await?
+            .map(Machine::from)
+            .ok_or(StoreError::NotFound)
     }
 
     /// Adds a machine.

@@ -4,7 +4,10 @@ use crate::entity::case_summary;
 use crate::{Store, StoreError};
 use sea_orm::sea_query::Expr;
 use sea_orm::sea_query::extension::postgres::PgExpr;
-use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, Condition, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, Condition, EntityTrait, QueryFilter,
+    QueryOrder, QuerySelect,
+};
 use suspect_core::case;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::similar::Answers;
@@ -53,12 +56,21 @@ impl Store {
     ///
     /// # Errors
     /// When the database cannot be reached.
-    pub async fn last_case_of(&self, machine: Uuid, besides: Option<Uuid>) -> Result<Option<Uuid>, StoreError> {
-        let mut query = case_summary::Entity::find().filter(case_summary::Column::MachineId.eq(machine));
+    pub async fn last_case_of(
+        &self,
+        machine: Uuid,
+        besides: Option<Uuid>,
+    ) -> Result<Option<Uuid>, StoreError> {
+        let mut query =
+            case_summary::Entity::find().filter(case_summary::Column::MachineId.eq(machine));
         if let Some(besides) = besides {
             query = query.filter(case_summary::Column::CaseId.ne(besides));
         }
-        let row = query.order_by_desc(case_summary::Column::OpenedAt).order_by_desc(case_summary::Column::Number).one(&self.db).await?;
+        let row = query
+            .order_by_desc(case_summary::Column::OpenedAt)
+            .order_by_desc(case_summary::Column::Number)
+            .one(&self.db)
+            .await?;
         Ok(row.map(|r| r.case_id))
     }
 
@@ -66,7 +78,11 @@ impl Store {
     ///
     /// # Errors
     /// When the database cannot be reached.
-    pub async fn last_good_case_of(&self, machine: Uuid, besides: Uuid) -> Result<Option<crate::cases::CaseRow>, StoreError> {
+    pub async fn last_good_case_of(
+        &self,
+        machine: Uuid,
+        besides: Uuid,
+    ) -> Result<Option<crate::cases::CaseRow>, StoreError> {
         let row = case_summary::Entity::find()
             .filter(case_summary::Column::MachineId.eq(machine))
             .filter(case_summary::Column::CaseId.ne(besides))
@@ -97,7 +113,12 @@ impl Store {
             .all(&self.db)
             .await?;
         let closed = |(machine, cause, outcome, closed_at): Row| {
-            Some(ClosedCause { machine, cause: cause?, outcome: outcome?, closed_at: closed_at? })
+            Some(ClosedCause {
+                machine,
+                cause: cause?,
+                outcome: outcome?,
+                closed_at: closed_at?,
+            })
         };
         Ok(rows.into_iter().filter_map(closed).collect())
     }
@@ -117,7 +138,12 @@ impl Store {
         let rows = case_summary::Entity::find()
             .filter(case_summary::Column::Status.eq("resolved"))
             .filter(case_summary::Column::Cause.is_not_null())
-            .filter(sharing.iter().map(shares).fold(Condition::any(), Condition::add))
+            .filter(
+                sharing
+                    .iter()
+                    .map(shares)
+                    .fold(Condition::any(), Condition::add),
+            )
             .order_by_desc(case_summary::Column::ClosedAt)
             .limit(LOOKED_AT)
             .all(&self.db)
@@ -130,7 +156,10 @@ impl Store {
             outcome: row.outcome,
             cause: row.cause,
             fix: row.fix,
-            answers: row.answers.and_then(|a| serde_json::from_value(a).ok()).unwrap_or_default(),
+            answers: row
+                .answers
+                .and_then(|a| serde_json::from_value(a).ok())
+                .unwrap_or_default(),
         };
         Ok(rows.into_iter().map(past).collect())
     }
@@ -140,7 +169,10 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn fill_answers(&self, knowledge: &Knowledge) -> Result<usize, StoreError> {
-        let rows = case_summary::Entity::find().filter(case_summary::Column::Answers.is_null()).all(&self.db).await?;
+        let rows = case_summary::Entity::find()
+            .filter(case_summary::Column::Answers.is_null())
+            .all(&self.db)
+            .await?;
         let many = rows.len();
         for row in rows {
             let state = case::replay(knowledge, &self.case_log(row.case_id).await?);

@@ -38,10 +38,17 @@ impl Store {
             bytes: Set(bytes.picture.to_vec()),
             thumbnail: Set(bytes.thumbnail.to_vec()),
         };
-        self.append_with(knowledge, case, expected, &[event], at, async |transaction| {
-            row.insert(transaction).await?;
-            Ok(())
-        })
+        self.append_with(
+            knowledge,
+            case,
+            expected,
+            &[event],
+            at,
+            async |transaction| {
+                row.insert(transaction).await?;
+                Ok(())
+            },
+        )
         .await
     }
 
@@ -50,7 +57,11 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when the case has no such picture.
     pub async fn picture(&self, case: Uuid, id: Uuid, small: bool) -> Result<Vec<u8>, StoreError> {
-        let column = if small { picture::Column::Thumbnail } else { picture::Column::Bytes };
+        let column = if small {
+            picture::Column::Thumbnail
+        } else {
+            picture::Column::Bytes
+        };
         let bytes: Option<Vec<u8>> = picture::Entity::find_by_id(id)
             .filter(picture::Column::CaseId.eq(case))
             .select_only()

@@ -20,16 +20,30 @@ pub struct Fresh {
 /// # Panics
 /// When `TEST_DATABASE_URL` is not set (run `./test`) or the server refuses.
 pub async fn fresh() -> Fresh {
-    let server_url =
-        std::env::var("TEST_DATABASE_URL").expect("TEST_DATABASE_URL is not set: run ./test, which starts a throw-away PostgreSQL");
-    let server = Database::connect(&server_url).await.expect("the throw-away PostgreSQL answers");
+    let server_url = std::env::var("TEST_DATABASE_URL")
+        .expect("TEST_DATABASE_URL is not set: run ./test, which starts a throw-away PostgreSQL");
+    let server = Database::connect(&server_url)
+        .await
+        .expect("the throw-away PostgreSQL answers");
     let name = format!("t{}", Uuid::now_v7().simple());
-    server.execute_unprepared(&format!("CREATE DATABASE {name}")).await.expect("a database can be made");
-    let (start, _) = server_url.rsplit_once('/').expect("the address ends in a database name");
+    server
+        .execute_unprepared(&format!("CREATE DATABASE {name}"))
+        .await
+        .expect("a database can be made");
+    let (start, _) = server_url
+        .rsplit_once('/')
+        .expect("the address ends in a database name");
     let url = format!("{start}/{name}");
-    let store = Store::connect(&url).await.expect("the new database answers");
+    let store = Store::connect(&url)
+        .await
+        .expect("the new database answers");
     store.migrate().await.expect("the migrations run");
-    Fresh { store, url, name, server }
+    Fresh {
+        store,
+        url,
+        name,
+        server,
+    }
 }
 
 impl Fresh {
@@ -38,12 +52,19 @@ impl Fresh {
     /// # Panics
     /// When the server refuses.
     pub async fn forget_answers(&self) {
-        self.store.db.execute_unprepared("UPDATE case_summary SET answers = NULL").await.expect("the server obeys");
+        self.store
+            .db
+            .execute_unprepared("UPDATE case_summary SET answers = NULL")
+            .await
+            .expect("the server obeys");
     }
 
     /// Closes and drops the database.
     pub async fn remove(self) {
         self.store.close().await;
-        let _ = self.server.execute_unprepared(&format!("DROP DATABASE {} WITH (FORCE)", self.name)).await;
+        let _ = self
+            .server
+            .execute_unprepared(&format!("DROP DATABASE {} WITH (FORCE)", self.name))
+            .await;
     }
 }

@@ -2,7 +2,10 @@
 
 use crate::entity::{case_summary, workshop_entry};
 use crate::{Store, StoreError};
-use sea_orm::{ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter, QueryOrder, TransactionTrait};
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, EntityTrait, QueryFilter,
+    QueryOrder, TransactionTrait,
+};
 use suspect_core::case;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
@@ -39,18 +42,39 @@ impl Store {
         }
         if actual != expected {
             transaction.rollback().await?;
-            return Err(StoreError::Conflict { expected, actual, since: Vec::new() });
+            return Err(StoreError::Conflict {
+                expected,
+                actual,
+                since: Vec::new(),
+            });
         }
-        let settings = serde_json::to_value(workshop).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
-        workshop_entry::ActiveModel { seq: Set(actual as i32 + 1), at: Set(at), settings: Set(settings) }.insert(&transaction).await?;
-        let open = case_summary::Entity::find().filter(case_summary::Column::Status.ne("resolved")).all(&transaction).await?;
+        let settings =
+            serde_json::to_value(workshop).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
+        workshop_entry::ActiveModel {
+            seq: Set(actual as i32 + 1),
+            at: Set(at),
+            settings: Set(settings),
+        }
+        .insert(&transaction)
+        .await?;
+        let open = case_summary::Entity::find()
+            .filter(case_summary::Column::Status.ne("resolved"))
+            .all(&transaction)
+            .await?;
         for row in open {
-            let state = case::replay(knowledge, &crate::cases::read_log(&transaction, row.case_id).await?);
+            let state = case::replay(
+                knowledge,
+                &crate::cases::read_log(&transaction, row.case_id).await?,
+            );
             let next = case::summary(knowledge, &state, workshop).next_step;
             if next != row.next_step {
-                case_summary::ActiveModel { case_id: Set(row.case_id), next_step: Set(next), ..Default::default() }
-                    .update(&transaction)
-                    .await?;
+                case_summary::ActiveModel {
+                    case_id: Set(row.case_id),
+                    next_step: Set(next),
+                    ..Default::default()
+                }
+                .update(&transaction)
+                .await?;
             }
         }
         Ok(transaction.commit().await?)
@@ -58,11 +82,15 @@ impl Store {
 }
 
 pub(crate) async fn latest(db: &impl ConnectionTrait) -> Result<(Workshop, u32), StoreError> {
-    let row = workshop_entry::Entity::find().order_by_desc(workshop_entry::Column::Seq).one(db).await?;
+    let row = workshop_entry::Entity::find()
+        .order_by_desc(workshop_entry::Column::Seq)
+        .one(db)
+        .await?;
     match row {
         None => Ok((Workshop::default(), 0)),
         Some(row) => {
-            let settings = serde_json::from_value(row.settings).map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
+            let settings = serde_json::from_value(row.settings)
+                .map_err(|e| sea_orm::DbErr::Json(e.to_string()))?;
             Ok((settings, row.seq as u32))
         }
     }

@@ -18,7 +18,13 @@ const NOW: OffsetDateTime = OffsetDateTime::UNIX_EPOCH;
 async fn with_case() -> (Fresh, Knowledge, Uuid, Uuid) {
     let db = fresh().await;
     let profile = BTreeMap::from([("carriage".to_string(), "rails".to_string())]);
-    let machine = Machine { id: Uuid::now_v7(), name: "Teal".into(), model: "Barge 340".into(), profile, position: 0 };
+    let machine = Machine {
+        id: Uuid::now_v7(),
+        name: "Teal".into(),
+        model: "Barge 340".into(),
+        profile,
+        position: 0,
+    };
     db.store.add_machine(&machine).await.unwrap();
     let k = Knowledge::shipped();
     let case = open(&db.store, &k, machine.id).await;
@@ -34,38 +40,101 @@ async fn open(store: &Store, k: &Knowledge, machine: Uuid) -> Uuid {
         material: None,
         spool: String::new(),
     };
-    store.open_case(k, id, machine, &[opened], NOW).await.unwrap();
+    store
+        .open_case(k, id, machine, &[opened], NOW)
+        .await
+        .unwrap();
     id
 }
 
 fn observed(finding: &str, state: &str) -> Event {
-    Event::Observed { finding: finding.into(), state: state.into(), confidence: Confidence::Sure }
+    Event::Observed {
+        finding: finding.into(),
+        state: state.into(),
+        confidence: Confidence::Sure,
+    }
 }
 
 fn pictured(id: Uuid) -> Event {
-    let judgement = Judgement { width: 4, height: 3, sharpness: 50.5, mean: 120.0, dark: 0.0, light: 0.0, glare: 0.0 };
-    Event::Pictured { picture: id.to_string(), name: "a.jpg".into(), judgement }
+    let judgement = Judgement {
+        width: 4,
+        height: 3,
+        sharpness: 50.5,
+        mean: 120.0,
+        dark: 0.0,
+        light: 0.0,
+        glare: 0.0,
+    };
+    Event::Pictured {
+        picture: id.to_string(),
+        name: "a.jpg".into(),
+        judgement,
+    }
 }
 
-const BYTES: PictureBytes = PictureBytes { picture: b"large", thumbnail: b"small" };
+const BYTES: PictureBytes = PictureBytes {
+    picture: b"large",
+    thumbnail: b"small",
+};
 
 #[tokio::test]
 async fn a_picture_is_kept_with_its_entry_or_not_at_all() {
     let (db, k, _, case) = with_case().await;
     let ids: Vec<Uuid> = (0..=MOST_PICTURES).map(|_| Uuid::now_v7()).collect();
     for id in &ids[..MOST_PICTURES] {
-        db.store.add_picture(&k, case, 1, (*id, BYTES), pictured(*id), NOW).await.unwrap();
+        db.store
+            .add_picture(&k, case, 1, (*id, BYTES), pictured(*id), NOW)
+            .await
+            .unwrap();
     }
-    let again = db.store.add_picture(&k, case, 1, (ids[0], BYTES), pictured(ids[0]), NOW).await.unwrap();
-    assert_eq!(again, 1 + MOST_PICTURES as u32, "the same form sent twice adds one picture");
-    let ninth = db.store.add_picture(&k, case, 9, (ids[MOST_PICTURES], BYTES), pictured(ids[MOST_PICTURES]), NOW).await;
+    let again = db
+        .store
+        .add_picture(&k, case, 1, (ids[0], BYTES), pictured(ids[0]), NOW)
+        .await
+        .unwrap();
+    assert_eq!(
+        again,
+        1 + MOST_PICTURES as u32,
+        "the same form sent twice adds one picture"
+    );
+    let ninth = db
+        .store
+        .add_picture(
+            &k,
+            case,
+            9,
+            (ids[MOST_PICTURES], BYTES),
+            pictured(ids[MOST_PICTURES]),
+            NOW,
+        )
+        .await;
     assert!(matches!(ninth, Err(StoreError::Refused(_))));
-    assert!(matches!(db.store.picture(case, ids[MOST_PICTURES], false).await, Err(StoreError::NotFound)), "nothing half");
-    assert_eq!(db.store.picture(case, ids[0], true).await.unwrap(), b"small");
-    assert_eq!(db.store.picture(case, ids[0], false).await.unwrap(), b"large");
-    assert!(matches!(db.store.picture(Uuid::now_v7(), ids[0], false).await, Err(StoreError::NotFound)), "only below its own case");
+    assert!(
+        matches!(
+            db.store.picture(case, ids[MOST_PICTURES], false).await,
+            Err(StoreError::NotFound)
+        ),
+        "nothing half"
+    );
+    assert_eq!(
+        db.store.picture(case, ids[0], true).await.unwrap(),
+        b"small"
+    );
+    assert_eq!(
+        db.store.picture(case, ids[0], false).await.unwrap(),
+        b"large"
+    );
+    assert!(
+        matches!(
+            db.store.picture(Uuid::now_v7(), ids[0], false).await,
+            Err(StoreError::NotFound)
+        ),
+        "only below its own case"
+    );
     let log = db.store.case_log(case).await.unwrap();
-    assert!(matches!(&log[1].event, Event::Pictured { judgement, .. } if judgement.sharpness == 50.5));
+    assert!(
+        matches!(&log[1].event, Event::Pictured { judgement, .. } if judgement.sharpness == 50.5)
+    );
     db.remove().await;
 }
 
@@ -74,11 +143,29 @@ async fn whoever_listens_hears_what_any_connection_stored() {
     let (db, k, _, case) = with_case().await;
     let other = Store::connect(&db.url).await.unwrap();
     let mut heard = other.changes().await.unwrap();
-    assert_eq!(db.store.append(&k, case, 1, &[observed("strings", "none")], NOW).await.unwrap(), 2);
+    assert_eq!(
+        db.store
+            .append(&k, case, 1, &[observed("strings", "none")], NOW)
+            .await
+            .unwrap(),
+        2
+    );
     assert_eq!(heard.next().await.unwrap(), Change::Case(case, 2));
     // What was refused is not told; the next thing heard is the next thing stored.
-    assert!(db.store.append(&k, case, 2, &[observed("strings", "many")], NOW).await.is_err());
-    assert_eq!(db.store.append(&k, case, 1, &[observed("layer-step", "present")], NOW).await.unwrap(), 3, "joins what came in between");
+    assert!(
+        db.store
+            .append(&k, case, 2, &[observed("strings", "many")], NOW)
+            .await
+            .is_err()
+    );
+    assert_eq!(
+        db.store
+            .append(&k, case, 1, &[observed("layer-step", "present")], NOW)
+            .await
+            .unwrap(),
+        3,
+        "joins what came in between"
+    );
     assert_eq!(heard.next().await.unwrap(), Change::Case(case, 3));
     drop(heard);
     other.close().await;
@@ -92,10 +179,19 @@ async fn a_link_leads_to_its_case_until_it_is_revoked() {
     let token = db.store.make_help_link(case, NOW).await.unwrap();
     assert_ne!(token, db.store.make_help_link(case, NOW).await.unwrap());
     assert_eq!(db.store.case_of_help_link(&token).await.unwrap(), case);
-    assert!(matches!(db.store.revoke_help_link(other, &token, NOW).await, Err(StoreError::NotFound)), "not by way of another case");
+    assert!(
+        matches!(
+            db.store.revoke_help_link(other, &token, NOW).await,
+            Err(StoreError::NotFound)
+        ),
+        "not by way of another case"
+    );
     db.store.revoke_help_link(case, &token, NOW).await.unwrap();
     db.store.revoke_help_link(case, &token, NOW).await.unwrap();
-    assert!(matches!(db.store.case_of_help_link(&token).await, Err(StoreError::NotFound)));
+    assert!(matches!(
+        db.store.case_of_help_link(&token).await,
+        Err(StoreError::NotFound)
+    ));
     assert_eq!(db.store.help_links(case).await.unwrap().len(), 1);
     db.remove().await;
 }
@@ -105,12 +201,30 @@ async fn hours_are_appended_and_nothing_of_them_is_changed() {
     let (db, _, machine, _) = with_case().await;
     let note = async |event: MachineEvent| db.store.append_to_machine(machine, &event, NOW).await;
     note(MachineEvent::Counter { hours: 100.0 }).await.unwrap();
-    note(MachineEvent::Fitted { part: "rails".into(), hours: 120.0 }).await.unwrap();
-    assert!(matches!(note(MachineEvent::Counter { hours: 90.0 }).await, Err(StoreError::Refused(_))));
-    assert!(matches!(note(MachineEvent::Fitted { part: "wheels".into(), hours: 130.0 }).await, Err(StoreError::Refused(_))));
+    note(MachineEvent::Fitted {
+        part: "rails".into(),
+        hours: 120.0,
+    })
+    .await
+    .unwrap();
+    assert!(matches!(
+        note(MachineEvent::Counter { hours: 90.0 }).await,
+        Err(StoreError::Refused(_))
+    ));
+    assert!(matches!(
+        note(MachineEvent::Fitted {
+            part: "wheels".into(),
+            hours: 130.0
+        })
+        .await,
+        Err(StoreError::Refused(_))
+    ));
     let log = db.store.machine_log(machine).await.unwrap();
     assert_eq!((log.len(), counter(&log)), (2, Some(120.0)));
-    let unknown = db.store.append_to_machine(Uuid::now_v7(), &MachineEvent::Counter { hours: 1.0 }, NOW).await;
+    let unknown = db
+        .store
+        .append_to_machine(Uuid::now_v7(), &MachineEvent::Counter { hours: 1.0 }, NOW)
+        .await;
     assert!(matches!(unknown, Err(StoreError::NotFound)));
     db.remove().await;
 }
@@ -118,32 +232,71 @@ async fn hours_are_appended_and_nothing_of_them_is_changed() {
 #[tokio::test]
 async fn past_cases_bring_their_answers_and_the_last_case_is_the_machines_own() {
     let (db, k, machine, first) = with_case().await;
-    db.store.append(&k, first, 1, &[observed("layer-step", "present"), observed("axis", "y")], NOW).await.unwrap();
-    let sharing = |finding: &str, state: &str| BTreeMap::from([(finding.to_string(), state.to_string())]);
+    db.store
+        .append(
+            &k,
+            first,
+            1,
+            &[observed("layer-step", "present"), observed("axis", "y")],
+            NOW,
+        )
+        .await
+        .unwrap();
+    let sharing =
+        |finding: &str, state: &str| BTreeMap::from([(finding.to_string(), state.to_string())]);
     let like = sharing("axis", "y");
-    assert!(db.store.past_cases(&like).await.unwrap().is_empty(), "open cases have fixed nothing");
+    assert!(
+        db.store.past_cases(&like).await.unwrap().is_empty(),
+        "open cases have fixed nothing"
+    );
     let resolved = Event::Resolved {
         outcome: Outcome::FixedAndVerified,
         cause: Some("pulley-slips".into()),
         fix: Some("tighten-pulley".into()),
         note: String::new(),
     };
-    db.store.append(&k, first, 3, &[resolved], NOW).await.unwrap();
+    db.store
+        .append(&k, first, 3, &[resolved], NOW)
+        .await
+        .unwrap();
     let past = db.store.past_cases(&like).await.unwrap();
-    assert!(db.store.past_cases(&sharing("axis", "x")).await.unwrap().is_empty(), "nothing shared");
-    assert_eq!((past[0].id, past[0].cause.as_deref()), (first, Some("pulley-slips")));
+    assert!(
+        db.store
+            .past_cases(&sharing("axis", "x"))
+            .await
+            .unwrap()
+            .is_empty(),
+        "nothing shared"
+    );
+    assert_eq!(
+        (past[0].id, past[0].cause.as_deref()),
+        (first, Some("pulley-slips"))
+    );
     assert_eq!(past[0].answers.get("axis").map(String::as_str), Some("y"));
     let second = open(&db.store, &k, machine).await;
-    assert_eq!(db.store.last_case_of(machine, Some(second)).await.unwrap(), Some(first));
-    assert_eq!(db.store.last_case_of(Uuid::now_v7(), None).await.unwrap(), None);
-    assert_eq!(db.store.fill_answers(&k).await.unwrap(), 0, "cases stored now have their answers");
+    assert_eq!(
+        db.store.last_case_of(machine, Some(second)).await.unwrap(),
+        Some(first)
+    );
+    assert_eq!(
+        db.store.last_case_of(Uuid::now_v7(), None).await.unwrap(),
+        None
+    );
+    assert_eq!(
+        db.store.fill_answers(&k).await.unwrap(),
+        0,
+        "cases stored now have their answers"
+    );
     db.remove().await;
 }
 
 #[tokio::test]
 async fn cases_stored_before_answers_were_kept_get_them() {
     let (db, k, _, case) = with_case().await;
-    db.store.append(&k, case, 1, &[observed("layer-step", "present")], NOW).await.unwrap();
+    db.store
+        .append(&k, case, 1, &[observed("layer-step", "present")], NOW)
+        .await
+        .unwrap();
     db.forget_answers().await;
     assert_eq!(db.store.fill_answers(&k).await.unwrap(), 1);
     assert_eq!(db.store.fill_answers(&k).await.unwrap(), 0);

@@ -37,12 +37,28 @@ fn opened() -> Event {
 }
 
 fn observed(finding: &str, state: &str) -> Event {
-    Event::Observed { finding: finding.into(), state: state.into(), confidence: Confidence::Sure }
+    Event::Observed {
+        finding: finding.into(),
+        state: state.into(),
+        confidence: Confidence::Sure,
+    }
 }
 
 async fn open(store: &Store, k: &Knowledge, machine: Uuid) -> Uuid {
     let id = Uuid::now_v7();
-    assert_eq!(store.open_case(k, id, machine, &[opened(), observed("layer-step", "present")], NOW).await.unwrap(), 2);
+    assert_eq!(
+        store
+            .open_case(
+                k,
+                id,
+                machine,
+                &[opened(), observed("layer-step", "present")],
+                NOW
+            )
+            .await
+            .unwrap(),
+        2
+    );
     id
 }
 
@@ -51,12 +67,30 @@ async fn a_case_from_first_sign_to_record() {
     let (db, k, machine) = with_machine().await;
     let id = open(&db.store, &k, machine).await;
     let row = db.store.case_row(id).await.unwrap();
-    assert_eq!((row.status.as_str(), row.last_seq, row.number), ("open", 2, 1));
+    assert_eq!(
+        (row.status.as_str(), row.last_seq, row.number),
+        ("open", 2, 1)
+    );
     assert!(row.leader.is_some() && row.next_step.is_some());
     let steps = [
-        Event::Checked { check: "pulley-mark".into(), outcome: "slips".into(), confidence: Confidence::Sure, minutes: 5.0 },
-        Event::Fixed { fix: "tighten-pulley".into(), minutes: 8.0, money: 0.5, before: None, after: None },
-        Event::Printed { result: TryResult::Cured, minutes: 4.0, grams: 6.0 },
+        Event::Checked {
+            check: "pulley-mark".into(),
+            outcome: "slips".into(),
+            confidence: Confidence::Sure,
+            minutes: 5.0,
+        },
+        Event::Fixed {
+            fix: "tighten-pulley".into(),
+            minutes: 8.0,
+            money: 0.5,
+            before: None,
+            after: None,
+        },
+        Event::Printed {
+            result: TryResult::Cured,
+            minutes: 4.0,
+            grams: 6.0,
+        },
         Event::Resolved {
             outcome: Outcome::FixedAndVerified,
             cause: Some("pulley-slips".into()),
@@ -66,21 +100,48 @@ async fn a_case_from_first_sign_to_record() {
     ];
     let mut seq = 2;
     for (step, status) in steps.iter().zip(["open", "verifying", "cured", "resolved"]) {
-        seq = db.store.append(&k, id, seq, std::slice::from_ref(step), NOW).await.unwrap();
+        seq = db
+            .store
+            .append(&k, id, seq, std::slice::from_ref(step), NOW)
+            .await
+            .unwrap();
         assert_eq!(db.store.case_row(id).await.unwrap().status, status);
     }
     // The projection says what the log says.
     let state = replay(&k, &db.store.case_log(id).await.unwrap());
     let row = db.store.case_row(id).await.unwrap();
     assert!(matches!(state.status, Status::Resolved(_)));
-    assert_eq!((row.minutes, row.grams, row.money), (state.minutes, state.grams, state.money));
+    assert_eq!(
+        (row.minutes, row.grams, row.money),
+        (state.minutes, state.grams, state.money)
+    );
     assert_eq!(row.cause.as_deref(), Some("pulley-slips"));
 
-    let filter =
-        |cause: &str| RecordFilter { cause: Some(cause.into()), machine: Some(machine), outcome: Some("fixed-and-verified".into()) };
-    assert_eq!(db.store.records(&filter("pulley-slips"), 0, 50).await.unwrap().1, 1);
-    assert_eq!(db.store.records(&filter("belt-loose"), 0, 50).await.unwrap().1, 0);
-    assert_eq!(db.store.recorded_causes().await.unwrap(), [("pulley-slips".to_string(), 1)]);
+    let filter = |cause: &str| RecordFilter {
+        cause: Some(cause.into()),
+        machine: Some(machine),
+        outcome: Some("fixed-and-verified".into()),
+    };
+    assert_eq!(
+        db.store
+            .records(&filter("pulley-slips"), 0, 50)
+            .await
+            .unwrap()
+            .1,
+        1
+    );
+    assert_eq!(
+        db.store
+            .records(&filter("belt-loose"), 0, 50)
+            .await
+            .unwrap()
+            .1,
+        0
+    );
+    assert_eq!(
+        db.store.recorded_causes().await.unwrap(),
+        [("pulley-slips".to_string(), 1)]
+    );
     assert!(db.store.floor_cases().await.unwrap().is_empty());
     db.remove().await;
 }
@@ -98,7 +159,11 @@ async fn of_two_writers_at_once_one_is_stored_and_the_other_sees_what_changed() 
     let results = [a.await.unwrap(), b.await.unwrap()];
     assert_eq!(results.iter().filter(|r| matches!(r, Ok(3))).count(), 1);
     let conflict = results.iter().find_map(|r| match r {
-        Err(StoreError::Conflict { expected, actual, since }) => Some((*expected, *actual, since.len())),
+        Err(StoreError::Conflict {
+            expected,
+            actual,
+            since,
+        }) => Some((*expected, *actual, since.len())),
         _ => None,
     });
     assert_eq!(conflict, Some((2, 3, 1)));
@@ -111,11 +176,35 @@ async fn the_same_form_sent_twice_is_stored_once() {
     let (db, k, machine) = with_machine().await;
     let id = open(&db.store, &k, machine).await;
     for _ in 0..2 {
-        assert_eq!(db.store.append(&k, id, 2, &[observed("onset", "sudden")], NOW).await.unwrap(), 3);
+        assert_eq!(
+            db.store
+                .append(&k, id, 2, &[observed("onset", "sudden")], NOW)
+                .await
+                .unwrap(),
+            3
+        );
     }
-    let again = db.store.open_case(&k, id, machine, &[opened(), observed("layer-step", "present")], NOW).await;
+    let again = db
+        .store
+        .open_case(
+            &k,
+            id,
+            machine,
+            &[opened(), observed("layer-step", "present")],
+            NOW,
+        )
+        .await;
     assert_eq!(again.unwrap(), 3);
-    let other = db.store.open_case(&k, id, machine, &[opened(), observed("layer-step", "absent")], NOW).await;
+    let other = db
+        .store
+        .open_case(
+            &k,
+            id,
+            machine,
+            &[opened(), observed("layer-step", "absent")],
+            NOW,
+        )
+        .await;
     assert!(matches!(other, Err(StoreError::Conflict { .. })));
     assert_eq!(db.store.case_log(id).await.unwrap().len(), 3);
     db.remove().await;
@@ -127,10 +216,21 @@ async fn what_makes_no_sense_is_refused_and_nothing_of_it_is_stored() {
     let id = open(&db.store, &k, machine).await;
     let both = [observed("onset", "sudden"), observed("onset", "sideways")];
     let refused = db.store.append(&k, id, 2, &both, NOW).await.unwrap_err();
-    assert!(matches!(refused, StoreError::Refused(Refusal::Invalid { .. })));
+    assert!(matches!(
+        refused,
+        StoreError::Refused(Refusal::Invalid { .. })
+    ));
     assert_eq!(db.store.case_log(id).await.unwrap().len(), 2);
-    assert!(matches!(db.store.case_row(Uuid::now_v7()).await, Err(StoreError::NotFound)));
-    assert!(matches!(db.store.append(&k, Uuid::now_v7(), 1, &[opened()], NOW).await, Err(StoreError::NotFound)));
+    assert!(matches!(
+        db.store.case_row(Uuid::now_v7()).await,
+        Err(StoreError::NotFound)
+    ));
+    assert!(matches!(
+        db.store
+            .append(&k, Uuid::now_v7(), 1, &[opened()], NOW)
+            .await,
+        Err(StoreError::NotFound)
+    ));
     db.remove().await;
 }
 
@@ -139,8 +239,13 @@ async fn migrations_go_down_and_up_again_and_the_log_cannot_be_rewritten() {
     let (db, k, machine) = with_machine().await;
     let id = open(&db.store, &k, machine).await;
     let raw = sea_orm::Database::connect(&db.url).await.unwrap();
-    for sql in ["UPDATE case_entry SET seq = seq + 10", "DELETE FROM case_entry"] {
-        let refused = sea_orm::ConnectionTrait::execute_unprepared(&raw, sql).await.unwrap_err();
+    for sql in [
+        "UPDATE case_entry SET seq = seq + 10",
+        "DELETE FROM case_entry",
+    ] {
+        let refused = sea_orm::ConnectionTrait::execute_unprepared(&raw, sql)
+            .await
+            .unwrap_err();
         assert!(refused.to_string().contains("append-only"), "{refused}");
     }
     assert_eq!(db.store.case_log(id).await.unwrap().len(), 2);
@@ -157,26 +262,70 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
     let (db, k, machine) = with_machine().await;
     let first = open(&db.store, &k, machine).await;
     let second = open(&db.store, &k, machine).await;
-    let step = Event::Checked { check: "belt-pluck".into(), outcome: "right".into(), confidence: Confidence::Sure, minutes: 3.0 };
+    let step = Event::Checked {
+        check: "belt-pluck".into(),
+        outcome: "right".into(),
+        confidence: Confidence::Sure,
+        minutes: 3.0,
+    };
     let mut heard = db.store.changes().await.unwrap();
-    db.store.append(&k, first, 2, &[observed("burnt-smell", "present")], NOW).await.unwrap();
-    let lock = db.store.lock_of(&k, machine, second).await.unwrap().expect("the machine is locked");
+    db.store
+        .append(&k, first, 2, &[observed("burnt-smell", "present")], NOW)
+        .await
+        .unwrap();
+    let lock = db
+        .store
+        .lock_of(&k, machine, second)
+        .await
+        .unwrap()
+        .expect("the machine is locked");
     assert_eq!((lock.case, lock.number), (first.to_string(), 1));
-    assert!(db.store.lock_of(&k, machine, first).await.unwrap().is_none(), "its own stop is its own");
+    assert!(
+        db.store
+            .lock_of(&k, machine, first)
+            .await
+            .unwrap()
+            .is_none(),
+        "its own stop is its own"
+    );
     // Pages of the other case hear of it at once.
     let mut told = false;
     for _ in 0..2 {
-        told |= heard.next().await.unwrap() == suspect_store::changes::Change::Case(second, u32::MAX);
+        told |=
+            heard.next().await.unwrap() == suspect_store::changes::Change::Case(second, u32::MAX);
     }
     assert!(told);
     drop(heard);
-    let refused = db.store.append(&k, second, 2, std::slice::from_ref(&step), NOW).await;
-    assert!(matches!(refused, Err(StoreError::Refused(Refusal::LockedElsewhere { .. }))), "{refused:?}");
-    assert_eq!(db.store.append(&k, second, 2, &[observed("axis", "x")], NOW).await.unwrap(), 3, "facts may be added");
+    let refused = db
+        .store
+        .append(&k, second, 2, std::slice::from_ref(&step), NOW)
+        .await;
+    assert!(
+        matches!(
+            refused,
+            Err(StoreError::Refused(Refusal::LockedElsewhere { .. }))
+        ),
+        "{refused:?}"
+    );
+    assert_eq!(
+        db.store
+            .append(&k, second, 2, &[observed("axis", "x")], NOW)
+            .await
+            .unwrap(),
+        3,
+        "facts may be added"
+    );
     // Neither another answer nor undoing lifts it: only a named person does.
     let log_before = db.store.case_log(first).await.unwrap();
-    for unnamed in [observed("burnt-smell", "absent"), observed("burnt-smell", "unknown"), Event::Retracted { seq: 3 }] {
-        let refused = db.store.append(&k, first, 3, std::slice::from_ref(&unnamed), NOW).await;
+    for unnamed in [
+        observed("burnt-smell", "absent"),
+        observed("burnt-smell", "unknown"),
+        Event::Retracted { seq: 3 },
+    ] {
+        let refused = db
+            .store
+            .append(&k, first, 3, std::slice::from_ref(&unnamed), NOW)
+            .await;
         assert!(
             matches!(&refused, Err(StoreError::Refused(Refusal::Stopped { stop, .. })) if stop == "burning"),
             "{unnamed:?} {refused:?}"
@@ -185,10 +334,25 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
     assert_eq!(db.store.case_log(first).await.unwrap(), log_before);
     // A new case on the locked machine is taken in and locked as well.
     let third = open(&db.store, &k, machine).await;
-    assert!(db.store.append(&k, third, 2, std::slice::from_ref(&step), NOW).await.is_err());
-    let cleared = Event::StopCleared { stop: "burning".into(), by: "M. Reed".into(), reason: "New plug and socket".into() };
-    db.store.append(&k, first, 3, &[cleared], NOW).await.unwrap();
-    assert_eq!(db.store.append(&k, second, 3, &[step], NOW).await.unwrap(), 4);
+    assert!(
+        db.store
+            .append(&k, third, 2, std::slice::from_ref(&step), NOW)
+            .await
+            .is_err()
+    );
+    let cleared = Event::StopCleared {
+        stop: "burning".into(),
+        by: "M. Reed".into(),
+        reason: "New plug and socket".into(),
+    };
+    db.store
+        .append(&k, first, 3, &[cleared], NOW)
+        .await
+        .unwrap();
+    assert_eq!(
+        db.store.append(&k, second, 3, &[step], NOW).await.unwrap(),
+        4
+    );
     db.remove().await;
 }
 
@@ -196,20 +360,42 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
 async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() {
     let (db, k, machine) = with_machine().await;
     for _ in 0..6 {
-        let (first, second) = (open(&db.store, &k, machine).await, open(&db.store, &k, machine).await);
+        let (first, second) = (
+            open(&db.store, &k, machine).await,
+            open(&db.store, &k, machine).await,
+        );
         let write = |id: Uuid, event: Event| {
             let (store, k) = (db.store.clone(), k.clone());
             async move { store.append(&k, id, 2, &[event], NOW).await }
         };
-        let step = Event::Fixed { fix: "tighten-pulley".into(), minutes: 1.0, money: 0.0, before: None, after: None };
-        let (stop, step) = tokio::join!(write(first, observed("mains-exposed", "present")), write(second, step));
+        let step = Event::Fixed {
+            fix: "tighten-pulley".into(),
+            minutes: 1.0,
+            money: 0.0,
+            before: None,
+            after: None,
+        };
+        let (stop, step) = tokio::join!(
+            write(first, observed("mains-exposed", "present")),
+            write(second, step)
+        );
         stop.expect("a stop is always stored");
         // Either the step came first, or it was refused: whoever waits sees the other.
         let stored = db.store.case_log(second).await.unwrap().len() == 3;
         assert_eq!(stored, step.is_ok());
-        let again = write(second, Event::Noted { text: "still here".into() }).await;
+        let again = write(
+            second,
+            Event::Noted {
+                text: "still here".into(),
+            },
+        )
+        .await;
         assert_eq!(again.is_ok(), !stored);
-        let clear = Event::StopCleared { stop: "mains-exposed".into(), by: "M. Reed".into(), reason: "Cover fitted".into() };
+        let clear = Event::StopCleared {
+            stop: "mains-exposed".into(),
+            by: "M. Reed".into(),
+            reason: "Cover fitted".into(),
+        };
         db.store.append(&k, first, 3, &[clear], NOW).await.unwrap();
     }
     db.remove().await;
@@ -221,19 +407,40 @@ async fn settings_of_the_workshop_are_kept_one_after_the_other_and_move_the_next
     let id = open(&db.store, &k, machine).await;
     let (defaults, seq) = db.store.workshop().await.unwrap();
     assert_eq!(seq, 0);
-    let works = || k.checks.iter().map(|c| &c.work).chain(k.fixes.iter().map(|f| &f.work));
-    let settings = suspect_core::planning::Workshop { missing_tools: works().flat_map(|w| w.tools.clone()).collect(), ..defaults.clone() };
-    db.store.append(&k, id, 2, &[observed("strings", "strong")], NOW).await.unwrap();
+    let works = || {
+        k.checks
+            .iter()
+            .map(|c| &c.work)
+            .chain(k.fixes.iter().map(|f| &f.work))
+    };
+    let settings = suspect_core::planning::Workshop {
+        missing_tools: works().flat_map(|w| w.tools.clone()).collect(),
+        ..defaults.clone()
+    };
+    db.store
+        .append(&k, id, 2, &[observed("strings", "strong")], NOW)
+        .await
+        .unwrap();
     db.store.set_workshop(&k, 0, &settings, NOW).await.unwrap();
     assert_eq!(db.store.workshop().await.unwrap(), (settings.clone(), 1));
     // Lists show a step that can be done with bare hands.
     let next = db.store.case_row(id).await.unwrap().next_step.unwrap();
     let work = works().find(|w| w.name == next);
-    assert!(next == "Ask the maker" || work.is_some_and(|w| w.tools.is_empty()), "{next}");
+    assert!(
+        next == "Ask the maker" || work.is_some_and(|w| w.tools.is_empty()),
+        "{next}"
+    );
     // The same once more stores nothing; another from an old page is told so.
     db.store.set_workshop(&k, 0, &settings, NOW).await.unwrap();
     let late = db.store.set_workshop(&k, 0, &defaults, NOW).await;
-    assert!(matches!(late, Err(StoreError::Conflict { expected: 0, actual: 1, .. })));
+    assert!(matches!(
+        late,
+        Err(StoreError::Conflict {
+            expected: 0,
+            actual: 1,
+            ..
+        })
+    ));
     db.store.set_workshop(&k, 1, &defaults, NOW).await.unwrap();
     assert_eq!(db.store.workshop().await.unwrap().1, 2);
     db.remove().await;

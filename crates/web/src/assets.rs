@@ -33,7 +33,9 @@ struct Asset {
 static ASSETS: LazyLock<BTreeMap<String, Asset>> = LazyLock::new(|| {
     let mut assets = BTreeMap::new();
     for (name, hashed) in NAMES.iter() {
-        let Some(file) = Shipped::get(name) else { continue };
+        let Some(file) = Shipped::get(name) else {
+            continue;
+        };
         let mut plain = file.data.into_owned();
         let kind = match name.rsplit('.').next() {
             Some("css") => "text/css; charset=utf-8",
@@ -71,7 +73,12 @@ static NAMES: LazyLock<BTreeMap<String, String>> = LazyLock::new(|| {
                 hash.update(Shipped::get("vendor/bricolage.woff2")?.data);
                 hash.update(Shipped::get("vendor/atkinson.woff2")?.data);
             }
-            let hash: String = hash.finalize().iter().take(6).map(|b| format!("{b:02x}")).collect();
+            let hash: String = hash
+                .finalize()
+                .iter()
+                .take(6)
+                .map(|b| format!("{b:02x}"))
+                .collect();
             let (stem, ending) = name.rsplit('/').next()?.rsplit_once('.')?;
             Some((name.to_string(), format!("{stem}-{hash}.{ending}")))
         })
@@ -92,15 +99,29 @@ pub fn routes() -> Router {
 }
 
 async fn asset(Path(name): Path<String>, headers: HeaderMap) -> Response {
-    let Some(asset) = ASSETS.get(&name) else { return StatusCode::NOT_FOUND.into_response() };
-    let wants_gzip = headers.get(header::ACCEPT_ENCODING).and_then(|v| v.to_str().ok()).is_some_and(|v| v.contains("gzip"));
+    let Some(asset) = ASSETS.get(&name) else {
+        return StatusCode::NOT_FOUND.into_response();
+    };
+    let wants_gzip = headers
+        .get(header::ACCEPT_ENCODING)
+        .and_then(|v| v.to_str().ok())
+        .is_some_and(|v| v.contains("gzip"));
     let kept = (header::CACHE_CONTROL, "public, max-age=31536000, immutable");
     match (&asset.gzip, wants_gzip) {
         (Some(gzip), true) => (
-            [(header::CONTENT_TYPE, asset.kind), kept, (header::CONTENT_ENCODING, "gzip"), (header::VARY, "accept-encoding")],
+            [
+                (header::CONTENT_TYPE, asset.kind),
+                kept,
+                (header::CONTENT_ENCODING, "gzip"),
+                (header::VARY, "accept-encoding"),
+            ],
             gzip.clone(),
         )
             .into_response(),
-        _ => ([(header::CONTENT_TYPE, asset.kind), kept], asset.plain.clone()).into_response(),
+        _ => (
+            [(header::CONTENT_TYPE, asset.kind), kept],
+            asset.plain.clone(),
+        )
+            .into_response(),
     }
 }

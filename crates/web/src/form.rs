@@ -17,7 +17,10 @@ pub type Errors = BTreeMap<String, String>;
 impl Fields {
     /// A field's value without surrounding blanks; empty when it was not sent.
     pub fn get(&self, name: &str) -> &str {
-        self.0.iter().find(|(n, _)| n == name).map_or("", |(_, v)| v.trim())
+        self.0
+            .iter()
+            .find(|(n, _)| n == name)
+            .map_or("", |(_, v)| v.trim())
     }
 
     /// A field's value, or `None` when it is empty or was not sent.
@@ -27,7 +30,9 @@ impl Fields {
 
     /// Fields whose name starts with `prefix`, the prefix removed.
     pub fn with_prefix<'a>(&'a self, prefix: &'a str) -> impl Iterator<Item = (&'a str, &'a str)> {
-        self.0.iter().filter_map(move |(n, v)| Some((n.strip_prefix(prefix)?, v.trim())))
+        self.0
+            .iter()
+            .filter_map(move |(n, v)| Some((n.strip_prefix(prefix)?, v.trim())))
     }
 
     /// The sequence number the form was made for.
@@ -43,10 +48,12 @@ impl Fields {
         match self.given(name) {
             None => Ok(otherwise),
             Some(text) => {
-                let value: f64 = text
-                    .replace(',', ".")
-                    .parse()
-                    .map_err(|_| format!("{name} must be a number, but \"{}\" was given", suspect_core::nearest::short(text)))?;
+                let value: f64 = text.replace(',', ".").parse().map_err(|_| {
+                    format!(
+                        "{name} must be a number, but \"{}\" was given",
+                        suspect_core::nearest::short(text)
+                    )
+                })?;
                 Ok(value)
             }
         }
@@ -57,11 +64,17 @@ impl<S: Send + Sync> FromRequest<S> for Fields {
     type Rejection = PageError;
 
     async fn from_request(request: Request, _state: &S) -> Result<Self, PageError> {
-        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or("");
+        let kind = request
+            .headers()
+            .get(header::CONTENT_TYPE)
+            .and_then(|v| v.to_str().ok())
+            .unwrap_or("");
         if !kind.starts_with("application/x-www-form-urlencoded") {
             return Err(PageError::NotAForm);
         }
-        let bytes = to_bytes(request.into_body(), LARGEST_FORM).await.map_err(|_| PageError::TooLarge)?;
+        let bytes = to_bytes(request.into_body(), LARGEST_FORM)
+            .await
+            .map_err(|_| PageError::TooLarge)?;
         Ok(Self(form_urlencoded::parse(&bytes).into_owned().collect()))
     }
 }

@@ -23,7 +23,11 @@ use tokio::net::TcpListener;
 ///
 /// # Errors
 /// When the listener fails.
-pub async fn serve(listener: TcpListener, state: AppState, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
+pub async fn serve(
+    listener: TcpListener,
+    state: AppState,
+    shutdown: impl Future<Output = ()> + Send + 'static,
+) -> std::io::Result<()> {
     let live = state.live.clone();
     let relay = tokio::spawn(live.clone().relay(state.store.clone()));
     let ended = async move {
@@ -31,7 +35,9 @@ pub async fn serve(listener: TcpListener, state: AppState, shutdown: impl Future
         // Streams never end by themselves; the server would wait for them.
         live.close();
     };
-    let served = axum::serve(listener, router(state)).with_graceful_shutdown(ended).await;
+    let served = axum::serve(listener, router(state))
+        .with_graceful_shutdown(ended)
+        .await;
     relay.abort();
     served
 }

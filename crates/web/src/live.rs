@@ -28,7 +28,10 @@ pub struct Live {
 
 impl Default for Live {
     fn default() -> Self {
-        Self { heard: broadcast::channel(KEPT).0, closing: watch::channel(false).0 }
+        Self {
+            heard: broadcast::channel(KEPT).0,
+            closing: watch::channel(false).0,
+        }
     }
 }
 
@@ -65,25 +68,28 @@ pub async fn stream(
     // Subscribed before the row is read: what happens in between is heard.
     let listening = (state.live.heard.subscribe(), state.live.closing.subscribe());
     let first = state.store.case_row(id).await?.last_seq;
-    let events = stream::unfold((Some(first), listening, id), |(first, (mut heard, mut closing), id)| async move {
-        if let Some(seq) = first {
-            return Some((Ok(said(seq)), (None, (heard, closing), id)));
-        }
-        loop {
-            let change = tokio::select! {
-                _ = closing.wait_for(|closing| *closing) => return None,
-                change = heard.recv() => change,
-            };
-            let seq = match change {
-                Ok(Change::Case(case, seq)) if case == id => seq,
-                Ok(Change::Case(..)) => continue,
-                // Larger than any number there is: whoever hears it looks again.
-                Ok(Change::Anything) | Err(broadcast::error::RecvError::Lagged(_)) => u32::MAX,
-                Err(broadcast::error::RecvError::Closed) => return None,
-            };
-            return Some((Ok(said(seq)), (None, (heard, closing), id)));
-        }
-    });
+    let events = stream::unfold(
+        (Some(first), listening, id),
+        |(first, (mut heard, mut closing), id)| async move {
+            if let Some(seq) = first {
+                return Some((Ok(said(seq)), (None, (heard, closing), id)));
+            }
+            loop {
+                let change = tokio::select! {
+                    _ = closing.wait_for(|closing| *closing) => return None,
+                    change = heard.recv() => change,
+                };
+                let seq = match change {
+                    Ok(Change::Case(case, seq)) if case == id => seq,
+                    Ok(Change::Case(..)) => continue,
+                    // Larger than any number there is: whoever hears it looks again.
+                    Ok(Change::Anything) | Err(broadcast::error::RecvError::Lagged(_)) => u32::MAX,
+                    Err(broadcast::error::RecvError::Closed) => return None,
+                };
+                return Some((Ok(said(seq)), (None, (heard, closing), id)));
+            }
+        },
+    );
     Ok(Sse::new(events).keep_alive(KeepAlive::default()))
 }
 

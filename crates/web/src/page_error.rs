@@ -49,9 +49,10 @@ impl From<StoreError> for PageError {
             StoreError::NotFound => PageError::NotFound("case"),
             StoreError::Refused(refusal) => PageError::refused(&refusal, urls::FLOOR.to_string()),
             // A handler that appends makes its own page of a conflict; one that slips through is still no success.
-            StoreError::Conflict { .. } => {
-                PageError::Refused { message: "Someone else wrote to this case first.".into(), back: urls::FLOOR.into() }
-            }
+            StoreError::Conflict { .. } => PageError::Refused {
+                message: "Someone else wrote to this case first.".into(),
+                back: urls::FLOOR.into(),
+            },
             StoreError::Unavailable(e) => {
                 tracing::error!("database: {e}");
                 PageError::Unavailable
@@ -70,7 +71,10 @@ impl From<askama::Error> for PageError {
 impl PageError {
     /// A refusal of the core with a way back.
     pub fn refused(refusal: &Refusal, back: String) -> Self {
-        PageError::Refused { message: crate::show::sentence(&refusal.to_string()), back }
+        PageError::Refused {
+            message: crate::show::sentence(&refusal.to_string()),
+            back,
+        }
     }
 }
 
@@ -136,7 +140,14 @@ impl IntoResponse for PageError {
                 "To the floor",
             ),
         };
-        let page = ErrorPage { place: "", status: status.as_u16(), title, message, back, back_words };
+        let page = ErrorPage {
+            place: "",
+            status: status.as_u16(),
+            title,
+            message,
+            back,
+            back_words,
+        };
         match page.render() {
             Ok(html) => (status, Html(html)).into_response(),
             Err(_) => (status, title).into_response(),

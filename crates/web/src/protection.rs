@@ -27,8 +27,11 @@ const PATIENCE_WITH_UPLOADS: Duration = Duration::from_secs(15 * 60);
 
 /// Puts the guards around the pages, and around what takes uploads.
 pub fn guard(pages: Router, uploads: Router) -> Router {
-    let timeout = |patience| TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, patience);
-    let header = |name: HeaderName, value: &'static str| SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value));
+    let timeout =
+        |patience| TimeoutLayer::with_status_code(StatusCode::SERVICE_UNAVAILABLE, patience);
+    let header = |name: HeaderName, value: &'static str| {
+        SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
+    };
     pages
         .layer(timeout(PATIENCE))
         .merge(uploads.layer(timeout(PATIENCE_WITH_UPLOADS)))
@@ -40,7 +43,10 @@ pub fn guard(pages: Router, uploads: Router) -> Router {
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(header::REFERRER_POLICY, "same-origin"))
         // A case must never be shown from a cache: the log may have moved on. A picture never changes and says so itself.
-        .layer(SetResponseHeaderLayer::if_not_present(header::CACHE_CONTROL, HeaderValue::from_static("no-store")))
+        .layer(SetResponseHeaderLayer::if_not_present(
+            header::CACHE_CONTROL,
+            HeaderValue::from_static("no-store"),
+        ))
 }
 
 /// The guards answer with an empty page; a person gets ours.

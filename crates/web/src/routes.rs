@@ -2,8 +2,8 @@
 
 use crate::pages::handbook::{checks, fixes, search, signs, words};
 use crate::pages::{
-    before, brief, case, check, close, course, doing, facts, fix, floor, help, intake, machine, new_case, pictures, records, stop, stuck,
-    suspect, tag, workshop,
+    before, brief, case, check, close, course, doing, facts, fix, floor, help, intake, machine,
+    new_case, pictures, records, stop, stuck, suspect, tag, workshop,
 };
 use crate::state::AppState;
 use crate::{assets, live, page_error, protection};
@@ -42,7 +42,10 @@ pub fn router(state: AppState) -> Router {
         .route("/cases/{id}/fitted", post(intake::fitted))
         .route("/cases/{id}/pictures/{picture}", get(pictures::show))
         .route("/cases/{id}/pictures/{picture}/marks", post(pictures::mark))
-        .route("/cases/{id}/pictures/{picture}/{size}", get(pictures::bytes))
+        .route(
+            "/cases/{id}/pictures/{picture}/{size}",
+            get(pictures::bytes),
+        )
         .route("/cases/{id}/brief", get(brief::show))
         .route("/cases/{id}/brief.md", get(brief::file))
         .route("/cases/{id}/links", post(brief::make_link))
@@ -50,12 +53,18 @@ pub fn router(state: AppState) -> Router {
         .route("/cases/{id}/weigh", post(help::weigh))
         .route("/help/{token}", get(help::show))
         .route("/help/{token}/suggest", post(help::suggest))
-        .route("/help/{token}/pictures/{picture}/{size}", get(help::picture))
+        .route(
+            "/help/{token}/pictures/{picture}/{size}",
+            get(help::picture),
+        )
         .route("/cases/{id}/facts", get(facts::form).post(facts::record))
         .route("/cases/{id}/note", post(facts::note))
         .route("/cases/{id}/retract", post(facts::retract))
         .route("/cases/{id}/clear", post(facts::clear_part))
-        .route("/cases/{id}/check/{check}", get(check::show).post(check::record))
+        .route(
+            "/cases/{id}/check/{check}",
+            get(check::show).post(check::record),
+        )
         .route("/cases/{id}/fix/{fix}", get(fix::show).post(fix::record))
         .route("/cases/{id}/plan", get(course::show))
         .route("/cases/{id}/stuck", get(stuck::show))

@@ -54,22 +54,31 @@ pub fn number(value: f64) -> String {
 
 /// A sentence in which no number parts from its unit at the end of a line.
 pub fn keep_units(text: &str) -> String {
-    [" °C", " mm", " min", " %", " g ", " h "].iter().fold(text.to_string(), |t, unit| t.replace(unit, &unit.replacen(' ', "\u{a0}", 1)))
+    [" °C", " mm", " min", " %", " g ", " h "]
+        .iter()
+        .fold(text.to_string(), |t, unit| {
+            t.replace(unit, &unit.replacen(' ', "\u{a0}", 1))
+        })
 }
 
 /// "14:05".
 pub fn clock(at: OffsetDateTime) -> String {
-    at.format(format_description!("[hour]:[minute]")).unwrap_or_default()
+    at.format(format_description!("[hour]:[minute]"))
+        .unwrap_or_default()
 }
 
 /// "23 Nov 2026".
 pub fn date(at: OffsetDateTime) -> String {
-    at.format(format_description!("[day padding:none] [month repr:short] [year]")).unwrap_or_default()
+    at.format(format_description!(
+        "[day padding:none] [month repr:short] [year]"
+    ))
+    .unwrap_or_default()
 }
 
 /// RFC 3339, for `<time datetime>`.
 pub fn stamp(at: OffsetDateTime) -> String {
-    at.format(&time::format_description::well_known::Rfc3339).unwrap_or_default()
+    at.format(&time::format_description::well_known::Rfc3339)
+        .unwrap_or_default()
 }
 
 /// First letter large, full stop at the end.
@@ -94,7 +103,9 @@ pub fn capital(text: &str) -> String {
 pub fn lower_first(text: &str) -> String {
     let mut chars = text.chars();
     match (chars.next(), chars.clone().next()) {
-        (Some(first), Some(second)) if second.is_lowercase() => first.to_lowercase().chain(chars).collect(),
+        (Some(first), Some(second)) if second.is_lowercase() => {
+            first.to_lowercase().chain(chars).collect()
+        }
         _ => text.to_string(),
     }
 }
@@ -119,6 +130,9 @@ mod tests {
         assert_eq!(number(0.2), "0.2");
         assert_eq!(lower_first("Print 10 °C hotter"), "print 10 °C hotter");
         assert_eq!(lower_first("Z drive"), "Z drive");
-        assert_eq!(keep_units("at 90 °C for 5 min"), "at 90\u{a0}°C for 5\u{a0}min");
+        assert_eq!(
+            keep_units("at 90 °C for 5 min"),
+            "at 90\u{a0}°C for 5\u{a0}min"
+        );
     }
 }

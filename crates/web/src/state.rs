@@ -29,7 +29,14 @@ impl AppState {
     pub fn new(store: Store, knowledge: Arc<Knowledge>) -> Self {
         let index = Arc::new(Index::new(&knowledge));
         let matcher = Arc::new(Matcher::new(&knowledge));
-        Self { store, knowledge, index, matcher, live: Live::default(), clock: OffsetDateTime::now_utc }
+        Self {
+            store,
+            knowledge,
+            index,
+            matcher,
+            live: Live::default(),
+            clock: OffsetDateTime::now_utc,
+        }
     }
 
     /// The present moment; the only place where the pages read a clock.

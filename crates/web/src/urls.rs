@@ -57,7 +57,11 @@ pub fn handbook_fix(fix: &str) -> String {
 /// Taking a case in: a part (`print`, `machine` …) and a place in it; empty ones are left out.
 pub fn intake(id: Uuid, part: &str, place: &str) -> String {
     let mut address = format!("{CASES}/{id}/intake");
-    for (n, (name, value)) in [("part", part), ("at", place)].into_iter().filter(|(_, v)| !v.is_empty()).enumerate() {
+    for (n, (name, value)) in [("part", part), ("at", place)]
+        .into_iter()
+        .filter(|(_, v)| !v.is_empty())
+        .enumerate()
+    {
         let value: String = form_urlencoded::byte_serialize(value.as_bytes()).collect();
         address.push_str(&format!("{}{name}={value}", if n == 0 { '?' } else { '&' }));
     }

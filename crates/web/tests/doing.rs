@@ -14,13 +14,34 @@ async fn a_check_is_led_step_by_step_with_cautions_tools_and_state_first() {
     let begin = page.attribute(".main[data-key=ArrowRight]", "href");
     assert!(begin.ends_with("?step=1"));
     let first = w.get(&begin).await;
-    assert!(first.one(".stage-text").starts_with("Have at hand: pliers."), "{}", first.one(".stage-text"));
+    assert!(
+        first
+            .one(".stage-text")
+            .starts_with("Have at hand: pliers."),
+        "{}",
+        first.one(".stage-text")
+    );
     assert!(first.one(".stage-text").contains("Heat the nozzle to"));
-    assert!(first.one(".stage .caution").contains("burn"), "said before the step that heats");
-    assert!(w.get(&format!("{case}/check/cold-pull?step=2")).await.all(".stage .caution").is_empty(), "and once");
+    assert!(
+        first.one(".stage .caution").contains("burn"),
+        "said before the step that heats"
+    );
+    assert!(
+        w.get(&format!("{case}/check/cold-pull?step=2"))
+            .await
+            .all(".stage .caution")
+            .is_empty(),
+        "and once"
+    );
     let pull = w.get(&format!("{case}/check/cold-pull?step=4")).await;
-    assert!(pull.one(".way").contains("It breaks off and stays in"), "the involved way is at hand");
-    assert!(pull.text.contains("class=\"sign hand\""), "a drawing where a hand needs one");
+    assert!(
+        pull.one(".way").contains("It breaks off and stays in"),
+        "the involved way is at hand"
+    );
+    assert!(
+        pull.text.contains("class=\"sign hand\""),
+        "a drawing where a hand needs one"
+    );
     let last = w.get(&format!("{case}/check/cold-pull?step=99")).await;
     assert!(last.one(".stage-nav").contains("last step"));
     w.db.remove().await;
@@ -32,8 +53,13 @@ async fn a_number_is_reckoned_shown_and_then_recorded_and_slips_are_asked_about(
     let case = w.open(&[("f.layer-step", "present")]).await;
     let check = format!("{case}/check/shift-size");
     let seq = w.get(&case).await.seq();
-    let usual =
-        [("seq", seq.as_str()), ("step_uncertainty_mm", "0,1"), ("pulley_teeth", "20"), ("belt_pitch_mm", "2"), ("motor_steps", "200")];
+    let usual = [
+        ("seq", seq.as_str()),
+        ("step_uncertainty_mm", "0,1"),
+        ("pulley_teeth", "20"),
+        ("belt_pitch_mm", "2"),
+        ("motor_steps", "200"),
+    ];
     let send = async |step: &str, read: &str| {
         let mut fields = usual.to_vec();
         fields.extend([("step_mm", step), ("read", read), ("minutes", "4")]);
@@ -43,20 +69,38 @@ async fn a_number_is_reckoned_shown_and_then_recorded_and_slips_are_asked_about(
     assert_eq!(shown.status, StatusCode::OK);
     assert_eq!(shown.one(".result"), "4 ± 0.1 mm");
     assert!(shown.all(".fits tr").len() == 3 && shown.text.contains("5 × 0.8 mm"));
-    assert_eq!(w.get(&case).await.seq(), seq, "nothing is recorded before it was looked at");
+    assert_eq!(
+        w.get(&case).await.seq(),
+        seq,
+        "nothing is recorded before it was looked at"
+    );
     let wrong = send("far", "yes").await;
     assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(wrong.one(".gauge .error").contains("\"far\"") && wrong.text.contains("value=\"far\""));
     let inches = send("0.1575 in", "yes").await;
-    assert!(inches.one(".reckoned").contains("read as"), "{}", inches.one(".reckoned"));
+    assert!(
+        inches.one(".reckoned").contains("read as"),
+        "{}",
+        inches.one(".reckoned")
+    );
     assert_eq!(send("4,0 mm", "record").await.status, StatusCode::SEE_OTHER);
     let page = w.get(&case).await;
-    assert!(page.one(".history").contains("read belt pitch") && page.text.contains("a multiple of the belt pitch ("));
+    assert!(
+        page.one(".history").contains("read belt pitch")
+            && page.text.contains("a multiple of the belt pitch (")
+    );
     // Walls in one field, parted by blanks; a mean in inches is questioned, not refused.
     let box_case = w.open(&[("f.spongy-walls", "present")]).await;
     let seq = w.get(&box_case).await.seq();
-    let walls = [("seq", seq.as_str()), ("wall_mm", "0.0177 0.0178 0.0177 0.0179"), ("set_width_mm", "0.45"), ("read", "yes")];
-    let asked = w.post(&format!("{box_case}/check/wall-thickness"), &walls).await;
+    let walls = [
+        ("seq", seq.as_str()),
+        ("wall_mm", "0.0177 0.0178 0.0177 0.0179"),
+        ("set_width_mm", "0.45"),
+        ("read", "yes"),
+    ];
+    let asked = w
+        .post(&format!("{box_case}/check/wall-thickness"), &walls)
+        .await;
     assert!(asked.one(".reckoned .question-mark").contains("inches"));
     assert!(asked.one(".gauge .main").starts_with("It is so"));
     w.db.remove().await;
@@ -66,23 +110,85 @@ async fn a_number_is_reckoned_shown_and_then_recorded_and_slips_are_asked_about(
 async fn waits_parts_and_unfinished_work_are_kept_on_the_case() {
     let w = workshop().await;
     let case = w.open(&[("f.missing-layers", "present")]).await;
-    w.record(&case, "timer", &[("work", "check/cold-pull"), ("step", "3"), ("minutes", "5")]).await;
+    w.record(
+        &case,
+        "timer",
+        &[("work", "check/cold-pull"), ("step", "3"), ("minutes", "5")],
+    )
+    .await;
     let page = w.get(&case).await;
     assert!(page.one(".timer").contains("Do a cold pull"));
-    assert!(page.attribute(".timer a", "href").ends_with("/check/cold-pull?step=3"), "it leads back to where one was");
-    w.record(&case, "parts", &[("work", "fix/replace-nozzle"), ("step", "2"), ("out", "insulating cover")]).await;
-    assert!(w.get(&case).await.one(".caution").contains("insulating cover"));
-    w.record(&case, "fix/replace-nozzle", &[("minutes", "15"), ("money", "1,5")]).await;
+    assert!(
+        page.attribute(".timer a", "href")
+            .ends_with("/check/cold-pull?step=3"),
+        "it leads back to where one was"
+    );
+    w.record(
+        &case,
+        "parts",
+        &[
+            ("work", "fix/replace-nozzle"),
+            ("step", "2"),
+            ("out", "insulating cover"),
+        ],
+    )
+    .await;
+    assert!(
+        w.get(&case)
+            .await
+            .one(".caution")
+            .contains("insulating cover")
+    );
+    w.record(
+        &case,
+        "fix/replace-nozzle",
+        &[("minutes", "15"), ("money", "1,5")],
+    )
+    .await;
     let seq = w.get(&format!("{case}/verify")).await.seq();
-    let early = w.post(&format!("{case}/verify"), &[("seq", &seq), ("result", "cured"), ("minutes", "3"), ("grams", "5")]).await;
+    let early = w
+        .post(
+            &format!("{case}/verify"),
+            &[
+                ("seq", &seq),
+                ("result", "cured"),
+                ("minutes", "3"),
+                ("grams", "5"),
+            ],
+        )
+        .await;
     assert_eq!(early.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(early.text.contains("Insulating cover"));
-    w.record(&case, "parts", &[("work", "fix/replace-nozzle"), ("step", "5"), ("back", "insulating cover")]).await;
-    w.record(&case, "verify", &[("result", "same"), ("minutes", "3"), ("grams", "5")]).await;
-    w.record(&case, "aside", &[("work", "check/cold-pull"), ("why", "broke-off"), ("minutes", "7")]).await;
+    w.record(
+        &case,
+        "parts",
+        &[
+            ("work", "fix/replace-nozzle"),
+            ("step", "5"),
+            ("back", "insulating cover"),
+        ],
+    )
+    .await;
+    w.record(
+        &case,
+        "verify",
+        &[("result", "same"), ("minutes", "3"), ("grams", "5")],
+    )
+    .await;
+    w.record(
+        &case,
+        "aside",
+        &[
+            ("work", "check/cold-pull"),
+            ("why", "broke-off"),
+            ("minutes", "7"),
+        ],
+    )
+    .await;
     let page = w.get(&case).await;
     assert!(page.one(".aside-row").contains("broke off half-way") && page.all(".timer").is_empty());
-    w.record(&case, "take-up", &[("work", "check/cold-pull")]).await;
+    w.record(&case, "take-up", &[("work", "check/cold-pull")])
+        .await;
     assert!(w.get(&case).await.all(".aside-row").is_empty());
     w.db.remove().await;
 }
@@ -90,22 +196,53 @@ async fn waits_parts_and_unfinished_work_are_kept_on_the_case() {
 #[tokio::test]
 async fn a_fix_notes_the_value_it_changes_and_three_in_vain_offer_it_back() {
     let w = workshop().await;
-    let case = w.open(&[("f.strings", "strong"), ("n.nozzle_c", "240")]).await;
+    let case = w
+        .open(&[("f.strings", "strong"), ("n.nozzle_c", "240")])
+        .await;
     let page = w.get(&format!("{case}/fix/lower-nozzle-temperature")).await;
-    assert_eq!(page.attribute("#before", "value"), "240 °C", "known values are filled in");
+    assert_eq!(
+        page.attribute("#before", "value"),
+        "240 °C",
+        "known values are filled in"
+    );
     assert!(page.text.contains("Side effects") && page.text.contains("Look at: strong strings"));
-    for fix in ["lower-nozzle-temperature", "raise-retraction", "speed-up-travel"] {
+    for fix in [
+        "lower-nozzle-temperature",
+        "raise-retraction",
+        "speed-up-travel",
+    ] {
         assert!(!w.get(&case).await.text.contains("Four ways on"));
-        w.record(&case, &format!("fix/{fix}"), &[("before", "old"), ("after", "new")]).await;
+        w.record(
+            &case,
+            &format!("fix/{fix}"),
+            &[("before", "old"), ("after", "new")],
+        )
+        .await;
         w.record(&case, "verify", &[("result", "same")]).await;
     }
-    assert!(w.get(&case).await.text.contains("3 fixes in a row changed nothing"));
+    assert!(
+        w.get(&case)
+            .await
+            .text
+            .contains("3 fixes in a row changed nothing")
+    );
     let stuck = w.get(&format!("{case}/stuck")).await;
     assert_eq!(stuck.all(".change button").len(), 3);
-    assert!(stuck.all(".matters li").iter().any(|m| m.contains("without it")));
+    assert!(
+        stuck
+            .all(".matters li")
+            .iter()
+            .any(|m| m.contains("without it"))
+    );
     let fixed = stuck.attribute(".change input[name=fixed]", "value");
     w.record(&case, "put-back", &[("fixed", &fixed)]).await;
-    assert_eq!(w.get(&format!("{case}/stuck")).await.all(".change button").len(), 2);
+    assert_eq!(
+        w.get(&format!("{case}/stuck"))
+            .await
+            .all(".change button")
+            .len(),
+        2
+    );
     w.record(&case, "leave", &[("note", "Ask on Friday")]).await;
     assert!(w.get(&case).await.text.contains("Ask on Friday"));
     assert!(w.get("/").await.text.contains("Left for another day"));
@@ -123,22 +260,59 @@ async fn a_locked_machine_is_locked_everywhere_and_its_tag_leads_back() {
     for path in ["check/belt-pluck", "fix/tighten-pulley"] {
         let refused = w.get(&format!("{other}/{path}")).await;
         assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
-        assert!(refused.text.contains("locked by C-002"), "{}", refused.one("main"));
+        assert!(
+            refused.text.contains("locked by C-002"),
+            "{}",
+            refused.one("main")
+        );
         let seq = page.seq();
-        let posted = w.post(&format!("{other}/{path}"), &[("seq", &seq), ("outcome", "right")]).await;
+        let posted = w
+            .post(
+                &format!("{other}/{path}"),
+                &[("seq", &seq), ("outcome", "right")],
+            )
+            .await;
         assert_eq!(posted.status, StatusCode::UNPROCESSABLE_ENTITY);
     }
-    assert!(w.get(&format!("{other}/plan")).await.text.contains("The machine is locked"));
-    assert!(w.get(&format!("/machines/{}/before", w.machine)).await.text.contains("This machine has a stop"));
+    assert!(
+        w.get(&format!("{other}/plan"))
+            .await
+            .text
+            .contains("The machine is locked")
+    );
+    assert!(
+        w.get(&format!("/machines/{}/before", w.machine))
+            .await
+            .text
+            .contains("This machine has a stop")
+    );
     let tag = w.get(&format!("{locked}/stop/burning/tag")).await;
     assert!(tag.one(".tag").contains("Teal") && tag.one(".tag").contains("Do not switch on"));
     assert!(tag.text.contains("<svg") && tag.one(".tag-address").ends_with(&locked));
     // Only a named person with a reason lifts it; then the other case goes on.
     let seq = w.get(&locked).await.seq();
-    let nameless = w.post(&format!("{locked}/stop/burning"), &[("seq", &seq), ("by", ""), ("reason", "fine")]).await;
+    let nameless = w
+        .post(
+            &format!("{locked}/stop/burning"),
+            &[("seq", &seq), ("by", ""), ("reason", "fine")],
+        )
+        .await;
     assert_eq!(nameless.status, StatusCode::UNPROCESSABLE_ENTITY);
-    w.record(&locked, "stop/burning", &[("by", "M. Reed"), ("reason", "New plug and socket, pulled and looked at")]).await;
-    assert!(w.get(&locked).await.one(".history").contains("Stop cleared by M. Reed"));
+    w.record(
+        &locked,
+        "stop/burning",
+        &[
+            ("by", "M. Reed"),
+            ("reason", "New plug and socket, pulled and looked at"),
+        ],
+    )
+    .await;
+    assert!(
+        w.get(&locked)
+            .await
+            .one(".history")
+            .contains("Stop cleared by M. Reed")
+    );
     assert!(!w.get(&other).await.all(".outcome, .step .main").is_empty());
     w.db.remove().await;
 }
@@ -149,18 +323,49 @@ async fn rates_and_tools_are_settings_and_nonsense_is_refused_beside_its_field()
     let page = w.get("/workshop").await;
     let tools = page.all(".tools .tick").len();
     assert!(tools > 20);
-    let wrong =
-        w.post("/workshop", &[("seq", "0"), ("money_per_hour", "0"), ("give_up", "-5"), ("waiting", "soon"), ("tool", "pen")]).await;
+    let wrong = w
+        .post(
+            "/workshop",
+            &[
+                ("seq", "0"),
+                ("money_per_hour", "0"),
+                ("give_up", "-5"),
+                ("waiting", "soon"),
+                ("tool", "pen"),
+            ],
+        )
+        .await;
     assert_eq!(wrong.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(wrong.all(".rates .error").len(), 3);
-    assert!(wrong.text.contains("value=\"-5\"") && wrong.text.contains("value=\"soon\""), "what was typed is still there");
+    assert!(
+        wrong.text.contains("value=\"-5\"") && wrong.text.contains("value=\"soon\""),
+        "what was typed is still there"
+    );
     assert_eq!(wrong.all(".tools input[checked]").len(), 1);
-    let kept = w.post("/workshop", &[("seq", "0"), ("money_per_hour", "30"), ("give_up", "120"), ("tool", "pen")]).await;
+    let kept = w
+        .post(
+            "/workshop",
+            &[
+                ("seq", "0"),
+                ("money_per_hour", "30"),
+                ("give_up", "120"),
+                ("tool", "pen"),
+            ],
+        )
+        .await;
     assert_eq!(kept.status, StatusCode::SEE_OTHER);
     let page = w.get("/workshop").await;
-    assert_eq!((page.attribute("#money_per_hour", "value"), page.seq()), ("30".into(), "1".into()));
+    assert_eq!(
+        (page.attribute("#money_per_hour", "value"), page.seq()),
+        ("30".into(), "1".into())
+    );
     // From an old page: told, with what was entered still there.
-    let late = w.post("/workshop", &[("seq", "0"), ("money_per_hour", "44"), ("tool", "pen")]).await;
+    let late = w
+        .post(
+            "/workshop",
+            &[("seq", "0"), ("money_per_hour", "44"), ("tool", "pen")],
+        )
+        .await;
     assert_eq!(late.status, StatusCode::CONFLICT);
     assert!(late.text.contains("value=\"44\"") && late.text.contains("Someone else"));
     // With nothing but a pen no fix that takes a hex key is advised.
@@ -172,19 +377,43 @@ async fn rates_and_tools_are_settings_and_nonsense_is_refused_beside_its_field()
 #[tokio::test]
 async fn the_plan_is_a_tree_that_grows_and_the_list_before_a_print_fits_the_job() {
     let w = workshop().await;
-    let case = w.open(&[("f.layer-step", "present"), ("f.onset", "sudden")]).await;
-    let steps = async |depth: &str| w.get(&format!("{case}/plan?depth={depth}")).await.all(".node").len();
+    let case = w
+        .open(&[("f.layer-step", "present"), ("f.onset", "sudden")])
+        .await;
+    let steps = async |depth: &str| {
+        w.get(&format!("{case}/plan?depth={depth}"))
+            .await
+            .all(".node")
+            .len()
+    };
     let (one, two, four) = (steps("1").await, steps("2").await, steps("4").await);
     assert!(one == 1 && two > one && four > two, "{one} {two} {four}");
     assert_eq!(steps("4").await, steps("999").await);
     let page = w.get(&format!("{case}/plan")).await;
-    assert!(page.attribute("[data-deepen]", "href").ends_with("depth=3") && page.one(".outlook").contains("30 min"));
+    assert!(
+        page.attribute("[data-deepen]", "href").ends_with("depth=3")
+            && page.one(".outlook").contains("30 min")
+    );
     let before = format!("/machines/{}/before", w.machine);
-    let looks = async |query: &str| w.get(&format!("{before}?{query}")).await.all(".looks li").len();
-    assert!(looks("material=pla&hours=60&grams=900").await > looks("material=pla&hours=0.2&grams=3").await);
+    let looks = async |query: &str| {
+        w.get(&format!("{before}?{query}"))
+            .await
+            .all(".looks li")
+            .len()
+    };
+    assert!(
+        looks("material=pla&hours=60&grams=900").await
+            > looks("material=pla&hours=0.2&grams=3").await
+    );
     let odd = w.get(&format!("{before}?hours=long&grams=-3")).await;
     assert!(odd.status == StatusCode::OK && !odd.all(".error").is_empty());
-    assert_eq!(w.get(&format!("{before}?material=cheese")).await.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert_eq!(w.get("/machines/none/before").await.status, StatusCode::NOT_FOUND);
+    assert_eq!(
+        w.get(&format!("{before}?material=cheese")).await.status,
+        StatusCode::UNPROCESSABLE_ENTITY
+    );
+    assert_eq!(
+        w.get("/machines/none/before").await.status,
+        StatusCode::NOT_FOUND
+    );
     w.db.remove().await;
 }

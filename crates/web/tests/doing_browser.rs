@@ -11,41 +11,85 @@ use serde_json::json;
 async fn a_check_with_a_wait_and_a_number_by_keyboard() {
     let w = workshop().await;
     let base = served(&w).await;
-    let case = w.open(&[("f.spongy-walls", "present"), ("n.line_width_mm", "0.45")]).await;
+    let case = w
+        .open(&[("f.spongy-walls", "present"), ("n.line_width_mm", "0.45")])
+        .await;
     let driver = Driver::start();
     let browser = driver.client().await;
-    browser.goto(&format!("{base}{case}/check/wall-thickness")).await.unwrap();
-    browser.execute("window.samePage = true", vec![]).await.unwrap();
+    browser
+        .goto(&format!("{base}{case}/check/wall-thickness"))
+        .await
+        .unwrap();
+    browser
+        .execute("window.samePage = true", vec![])
+        .await
+        .unwrap();
     // The arrow leads on without a new page: tools first, then the step that waits.
     for step in 1..=2 {
         press(&browser, Key::Right).await;
-        until(&browser, &format!("document.getElementById('stage-{step}') !== null")).await;
+        until(
+            &browser,
+            &format!("document.getElementById('stage-{step}') !== null"),
+        )
+        .await;
     }
-    assert_eq!(browser.execute("return window.samePage", vec![]).await.unwrap(), json!(true));
+    assert_eq!(
+        browser
+            .execute("return window.samePage", vec![])
+            .await
+            .unwrap(),
+        json!(true)
+    );
     tab_to(&browser, "#timer-2 .button").await;
     press(&browser, Key::Enter).await;
-    until(&browser, "document.querySelector('.stage .timer .left')?.textContent.includes('left')").await;
+    until(
+        &browser,
+        "document.querySelector('.stage .timer .left')?.textContent.includes('left')",
+    )
+    .await;
     assert!(
-        text(&browser, ".stage .timer .left").await.starts_with("14:") || text(&browser, ".stage .timer .left").await.starts_with("15:00")
+        text(&browser, ".stage .timer .left")
+            .await
+            .starts_with("14:")
+            || text(&browser, ".stage .timer .left")
+                .await
+                .starts_with("15:00")
     );
     // It runs on when the page is closed, and the case leads back to it.
     browser.goto(&format!("{base}{case}")).await.unwrap();
-    until(&browser, "document.querySelector('.timer .left')?.textContent.includes('left')").await;
+    until(
+        &browser,
+        "document.querySelector('.timer .left')?.textContent.includes('left')",
+    )
+    .await;
     tab_to(&browser, ".timer a").await;
     press(&browser, Key::Enter).await;
     until(&browser, "document.getElementById('stage-2') !== null && document.querySelector('.stage .timer') !== null").await;
     tab_to(&browser, "#g-wall_mm").await;
     type_in(&browser, "0.38 0.37 0.39 0,38").await;
     press(&browser, Key::Enter).await;
-    until(&browser, "document.querySelector('.fits th')?.textContent.includes('thinner')").await;
+    until(
+        &browser,
+        "document.querySelector('.fits th')?.textContent.includes('thinner')",
+    )
+    .await;
     assert!(text(&browser, ".reckoned").await.contains("New flow"));
     tab_to(&browser, ".gauge .main").await;
     press(&browser, Key::Enter).await;
     until(&browser, "document.querySelector('.history')?.textContent.includes('four readings or more 0.38 0.37')").await;
-    assert_eq!(browser.execute("return document.querySelectorAll('.timer').length", vec![]).await.unwrap(), json!(0));
+    assert_eq!(
+        browser
+            .execute("return document.querySelectorAll('.timer').length", vec![])
+            .await
+            .unwrap(),
+        json!(0)
+    );
     // Keys 1 to 9 answer the step on screen, and `u` takes it back.
     let entries = "document.querySelectorAll('.history > ol > li').length";
-    browser.execute(&format!("window.before = {entries}"), vec![]).await.unwrap();
+    browser
+        .execute(&format!("window.before = {entries}"), vec![])
+        .await
+        .unwrap();
     type_in(&browser, "u").await;
     until(&browser, "document.querySelector('.undone') !== null").await;
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
@@ -57,14 +101,30 @@ async fn a_check_with_a_wait_and_a_number_by_keyboard() {
 async fn a_stop_locks_an_open_page_at_once_and_is_lifted_by_keyboard() {
     let w = workshop().await;
     let base = served(&w).await;
-    let (here, there) = (w.open(&[("f.layer-step", "present")]).await, w.open(&[("f.layer-step", "present")]).await);
+    let (here, there) = (
+        w.open(&[("f.layer-step", "present")]).await,
+        w.open(&[("f.layer-step", "present")]).await,
+    );
     let driver = Driver::start();
     let browser = driver.client().await;
     browser.goto(&format!("{base}{here}")).await.unwrap();
-    until(&browser, "document.querySelector('.step:not(.stopped) .main') !== null").await;
+    until(
+        &browser,
+        "document.querySelector('.step:not(.stopped) .main') !== null",
+    )
+    .await;
     // Somebody else smells burning in another case of the same machine.
-    w.record(&there, "observe", &[("finding", "burnt-smell"), ("state", "present")]).await;
-    until(&browser, "document.querySelector('.step.stopped')?.textContent.includes('By another case')").await;
+    w.record(
+        &there,
+        "observe",
+        &[("finding", "burnt-smell"), ("state", "present")],
+    )
+    .await;
+    until(
+        &browser,
+        "document.querySelector('.step.stopped')?.textContent.includes('By another case')",
+    )
+    .await;
     // From the locked page by keys alone: to that case, to its stop, name, reason, lifted.
     type_in(&browser, "1").await;
     until(&browser, "document.querySelector('.stop-box') !== null").await;
@@ -76,9 +136,17 @@ async fn a_stop_locks_an_open_page_at_once_and_is_lifted_by_keyboard() {
     type_in(&browser, "Plug and socket replaced, tugged and looked at").await;
     tab_to(&browser, ".step.stopped button.wide").await;
     press(&browser, Key::Enter).await;
-    until(&browser, "document.querySelector('.history')?.textContent.includes('Stop cleared by M. Reed')").await;
+    until(
+        &browser,
+        "document.querySelector('.history')?.textContent.includes('Stop cleared by M. Reed')",
+    )
+    .await;
     browser.goto(&format!("{base}{here}")).await.unwrap();
-    until(&browser, "document.querySelector('.step:not(.stopped) .main') !== null").await;
+    until(
+        &browser,
+        "document.querySelector('.step:not(.stopped) .main') !== null",
+    )
+    .await;
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
     browser.close().await.unwrap();
     w.db.remove().await;

@@ -2,7 +2,10 @@
 
 mod common;
 
-use common::chromium::{Driver, click, complaints, drag_up, found, press, served, set_size, tab_to, tap, text, type_in, until};
+use common::chromium::{
+    Driver, click, complaints, drag_up, found, press, served, set_size, tab_to, tap, text, type_in,
+    until,
+};
 use common::{Workshop, workshop};
 use fantoccini::key::Key;
 use serde_json::json;
@@ -11,7 +14,8 @@ use suspect_store::Store;
 use suspect_web::{AppState, router};
 
 async fn facts(browser: &fantoccini::Client, many: usize) {
-    let condition = format!("document.getElementById('strip').textContent.trim().includes('{many} fact')");
+    let condition =
+        format!("document.getElementById('strip').textContent.trim().includes('{many} fact')");
     until(browser, &condition).await;
 }
 
@@ -35,24 +39,64 @@ async fn a_beginner_takes_a_case_in_by_finger() {
     tap(&browser, ".spot[aria-label^='Between posts'] .hit").await;
     tap(&browser, "#b-strings-strong").await;
     facts(&browser, 2).await;
-    assert!(found(&browser, ".spot[aria-label='Between posts, 1 seen'] .spot-seen").await.is_displayed().await.unwrap());
+    assert!(
+        found(
+            &browser,
+            ".spot[aria-label='Between posts, 1 seen'] .spot-seen"
+        )
+        .await
+        .is_displayed()
+        .await
+        .unwrap()
+    );
     // The ruler follows the finger.
     drag_up(&browser, ".ruler .ruler-grip", 120.0).await;
     until(&browser, "document.querySelector('.ruler.known') && document.querySelector('[data-seq]').dataset.seq === '5'").await;
-    let height = browser.execute("return Number(document.getElementById('fault_mm').value)", vec![]).await.unwrap().as_f64().unwrap();
+    let height = browser
+        .execute(
+            "return Number(document.getElementById('fault_mm').value)",
+            vec![],
+        )
+        .await
+        .unwrap()
+        .as_f64()
+        .unwrap();
     assert!((15.0..45.0).contains(&height), "{height} mm of 100");
     // Parts of the machine, then what is worth asking.
     tap(&browser, ".stages a:nth-child(3)").await;
     tap(&browser, ".spot[aria-label='Motion'] .hit").await;
     tap(&browser, "#b-loud-knock-absent").await;
-    until(&browser, "document.querySelector('#b-loud-knock-absent[aria-pressed=true]') !== null").await;
+    until(
+        &browser,
+        "document.querySelector('#b-loud-knock-absent[aria-pressed=true]') !== null",
+    )
+    .await;
     tap(&browser, ".stages a:nth-child(4)").await;
-    let asked = found(&browser, ".question-card .sign-card").await.attr("id").await.unwrap().unwrap();
+    let asked = found(&browser, ".question-card .sign-card")
+        .await
+        .attr("id")
+        .await
+        .unwrap()
+        .unwrap();
     tap(&browser, ".question-card .quiet-button").await;
-    until(&browser, &format!("document.getElementById('{asked}') === null")).await;
+    until(
+        &browser,
+        &format!("document.getElementById('{asked}') === null"),
+    )
+    .await;
     tap(&browser, ".onward .main").await;
-    assert!(text(&browser, ".line-up.phone .chosen .name").await.contains("Wet"));
-    assert!(found(&browser, ".next .step .main").await.is_displayed().await.unwrap());
+    assert!(
+        text(&browser, ".line-up.phone .chosen .name")
+            .await
+            .contains("Wet")
+    );
+    assert!(
+        found(&browser, ".next .step .main")
+            .await
+            .is_displayed()
+            .await
+            .unwrap()
+    );
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
     browser.close().await.unwrap();
     w.db.remove().await;
@@ -69,7 +113,11 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     found(&browser, ".tiles").await;
     type_in(&browser, "1").await;
     found(&browser, "#told").await;
-    type_in(&browser, "Oar blade. Suddenly one step sideways, no strings").await;
+    type_in(
+        &browser,
+        "Oar blade. Suddenly one step sideways, no strings",
+    )
+    .await;
     tab_to(&browser, ".submit-row .main").await;
     press(&browser, Key::Enter).await;
     found(&browser, ".proposals").await;
@@ -86,7 +134,13 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     press(&browser, Key::Enter).await;
     facts(&browser, 4).await;
     // The focus stays where it was, so that the next answer is one Tab away; the ruler obeys arrow keys.
-    assert_eq!(browser.execute("return document.activeElement.id", vec![]).await.unwrap(), json!("b-missing-layers-absent"));
+    assert_eq!(
+        browser
+            .execute("return document.activeElement.id", vec![])
+            .await
+            .unwrap(),
+        json!("b-missing-layers-absent")
+    );
     tab_to(&browser, ".ruler").await;
     for key in [Key::PageUp, Key::PageUp, Key::Up, Key::Enter] {
         press(&browser, key).await;
@@ -108,12 +162,33 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     tab_to(&browser, "#n-nozzle_c").await;
     type_in(&browser, "554 F").await;
     tab_to(&browser, "#n-bed_c").await;
-    until(&browser, "document.querySelector('#w-nozzle_c .outside-word') !== null").await;
-    assert_eq!(browser.execute("return document.getElementById('n-nozzle_c').value", vec![]).await.unwrap(), json!("290"));
-    assert_eq!(browser.execute("return document.activeElement.id", vec![]).await.unwrap(), json!("n-bed_c"), "typing goes on");
+    until(
+        &browser,
+        "document.querySelector('#w-nozzle_c .outside-word') !== null",
+    )
+    .await;
+    assert_eq!(
+        browser
+            .execute("return document.getElementById('n-nozzle_c').value", vec![])
+            .await
+            .unwrap(),
+        json!("290")
+    );
+    assert_eq!(
+        browser
+            .execute("return document.activeElement.id", vec![])
+            .await
+            .unwrap(),
+        json!("n-bed_c"),
+        "typing goes on"
+    );
     tab_to(&browser, ".onward .main").await;
     press(&browser, Key::Enter).await;
-    assert!(text(&browser, ".history").await.contains("Height of the fault above the plate: 21 mm"));
+    assert!(
+        text(&browser, ".history")
+            .await
+            .contains("Height of the fault above the plate: 21 mm")
+    );
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
     browser.close().await.unwrap();
     w.db.remove().await;
@@ -130,22 +205,67 @@ async fn two_people_see_each_others_entries_over_two_servers() {
     let base = served(&here).await;
     let driver = Driver::start();
     let browser = driver.client().await;
-    browser.goto(&format!("{base}{case}/intake?part=print&at=band")).await.unwrap();
-    browser.execute("window.samePage = true; document.getElementById('piece_mm').value = '74'", vec![]).await.unwrap();
-    let there = Workshop { pages: other, state, ..here };
-    there.record(&case, "observe", &[("finding", "missing-layers"), ("state", "absent")]).await;
-    until(&browser, "document.querySelector('#b-missing-layers-absent[aria-pressed=true]') !== null").await;
-    let kept = browser.execute("return window.samePage && document.getElementById('piece_mm').value", vec![]).await.unwrap();
+    browser
+        .goto(&format!("{base}{case}/intake?part=print&at=band"))
+        .await
+        .unwrap();
+    browser
+        .execute(
+            "window.samePage = true; document.getElementById('piece_mm').value = '74'",
+            vec![],
+        )
+        .await
+        .unwrap();
+    let there = Workshop {
+        pages: other,
+        state,
+        ..here
+    };
+    there
+        .record(
+            &case,
+            "observe",
+            &[("finding", "missing-layers"), ("state", "absent")],
+        )
+        .await;
+    until(
+        &browser,
+        "document.querySelector('#b-missing-layers-absent[aria-pressed=true]') !== null",
+    )
+    .await;
+    let kept = browser
+        .execute(
+            "return window.samePage && document.getElementById('piece_mm').value",
+            vec![],
+        )
+        .await
+        .unwrap();
     assert_eq!(kept, json!("74"), "no new page, and what was typed stays");
     // Both touch: neither is asked to choose.
-    there.record(&case, "observe", &[("finding", "bands-regular"), ("state", "absent")]).await;
+    there
+        .record(
+            &case,
+            "observe",
+            &[("finding", "bands-regular"), ("state", "absent")],
+        )
+        .await;
     click(&browser, "#b-band-one-height-absent").await;
     for sign in ["bands-regular", "band-one-height"] {
-        until(&browser, &format!("document.querySelector('#b-{sign}-absent[aria-pressed=true]') !== null")).await;
+        until(
+            &browser,
+            &format!("document.querySelector('#b-{sign}-absent[aria-pressed=true]') !== null"),
+        )
+        .await;
     }
     browser.goto(&format!("{base}{case}")).await.unwrap();
-    there.record(&case, "note", &[("text", "Seen from the other bench")]).await;
-    until(&browser, "document.querySelector('.history').textContent.includes('Seen from the other bench')").await;
+    there
+        .record(&case, "note", &[("text", "Seen from the other bench")])
+        .await;
+    until(
+        &browser,
+        "document.querySelector('.history').textContent.includes('Seen from the other bench')",
+    )
+    .await;
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
     browser.close().await.unwrap();
     store.close().await;

@@ -25,12 +25,23 @@ pub enum Outcome {
 
 impl Outcome {
     /// All outcomes.
-    pub const ALL: [Outcome; 5] =
-        [Outcome::FixedAndVerified, Outcome::Improved, Outcome::WorkedAround, Outcome::NotAFault, Outcome::Unsolved];
+    pub const ALL: [Outcome; 5] = [
+        Outcome::FixedAndVerified,
+        Outcome::Improved,
+        Outcome::WorkedAround,
+        Outcome::NotAFault,
+        Outcome::Unsolved,
+    ];
 
     /// Identifier in logs and links.
     pub fn id(self) -> &'static str {
-        ["fixed-and-verified", "improved", "worked-around", "not-a-fault", "unsolved"][self as usize]
+        [
+            "fixed-and-verified",
+            "improved",
+            "worked-around",
+            "not-a-fault",
+            "unsolved",
+        ][self as usize]
     }
 
     /// The outcome with this identifier.
@@ -55,7 +66,12 @@ pub enum Aside {
 
 impl Aside {
     /// All reasons.
-    pub const ALL: [Aside; 4] = [Aside::NotNow, Aside::Unfinished, Aside::BrokeOff, Aside::Unclear];
+    pub const ALL: [Aside; 4] = [
+        Aside::NotNow,
+        Aside::Unfinished,
+        Aside::BrokeOff,
+        Aside::Unclear,
+    ];
 
     /// Identifier in forms.
     pub fn id(self) -> &'static str {
@@ -371,8 +387,12 @@ impl Event {
     fn subject(&self) -> Option<(&'static str, String)> {
         match self {
             Event::Measured { number, .. } => Some(("number", number.clone())),
-            Event::Observed { finding, .. } | Event::Passed { finding } => Some(("finding", finding.clone())),
-            Event::Checked { check, .. } | Event::Gauged { check, .. } => Some(("finding", check.clone())),
+            Event::Observed { finding, .. } | Event::Passed { finding } => {
+                Some(("finding", finding.clone()))
+            }
+            Event::Checked { check, .. } | Event::Gauged { check, .. } => {
+                Some(("finding", check.clone()))
+            }
             Event::Described { .. } => Some(("description", String::new())),
             Event::Marked { picture, .. } => Some(("picture", picture.clone())),
             Event::Weighed { suggestion, .. } => Some(("suggestion", suggestion.to_string())),
@@ -387,7 +407,14 @@ impl Event {
 
 /// Whether new events may be appended although others came in between: both sides only add, and about different things.
 pub fn may_join(since: &[Entry], events: &[Event]) -> bool {
-    let apart = |there: &Event, new: &Event| new.subject().is_none() || there.subject() != new.subject();
-    let adds = since.iter().map(|e| &e.event).chain(events).all(Event::only_adds);
-    adds && since.iter().all(|there| events.iter().all(|new| apart(&there.event, new)))
+    let apart =
+        |there: &Event, new: &Event| new.subject().is_none() || there.subject() != new.subject();
+    let adds = since
+        .iter()
+        .map(|e| &e.event)
+        .chain(events)
+        .all(Event::only_adds);
+    adds && since
+        .iter()
+        .all(|there| events.iter().all(|new| apart(&there.event, new)))
 }

@@ -56,7 +56,10 @@ struct TriedFix {
 
 fn at<T>(path: impl Into<String>, message: impl Into<String>) -> Result<T, FileError> {
     // One line on standard error: a message never holds a line break of the input.
-    Err(FileError { path: path.into(), message: message.into().replace(['\n', '\r'], " ") })
+    Err(FileError {
+        path: path.into(),
+        message: message.into().replace(['\n', '\r'], " "),
+    })
 }
 
 /// Reads a case file and checks everything in it.
@@ -67,28 +70,57 @@ pub fn read(knowledge: &Knowledge, text: &str) -> Result<Facts, FileError> {
     let mut json = serde_json::Deserializer::from_str(text);
     let case: Case = serde_path_to_error::deserialize(&mut json).or_else(|e| {
         let path = e.path().to_string();
-        let path = if path == "." || path == "?" { "case".to_string() } else { path };
+        let path = if path == "." || path == "?" {
+            "case".to_string()
+        } else {
+            path
+        };
         at(path, e.into_inner().to_string())
     })?;
     json.end().or_else(|e| at("case", e.to_string()))?;
     if case.format != FORMAT {
-        return at("format", format!("`{}` is not a format known here: expected `{FORMAT}`", short(&case.format)));
+        return at(
+            "format",
+            format!(
+                "`{}` is not a format known here: expected `{FORMAT}`",
+                short(&case.format)
+            ),
+        );
     }
     if case.title.chars().count() > super::LONGEST_TITLE {
-        return at("title", format!("{} characters are too many: at most {}", case.title.chars().count(), super::LONGEST_TITLE));
+        return at(
+            "title",
+            format!(
+                "{} characters are too many: at most {}",
+                case.title.chars().count(),
+                super::LONGEST_TITLE
+            ),
+        );
     }
     let mut facts = Facts::default();
     for (field, value) in &case.machine {
         if field == "material" {
-            return at("machine.material", "the material stands beside the machine: `\"material\": \"pla\"`");
+            return at(
+                "machine.material",
+                "the material stands beside the machine: `\"material\": \"pla\"`",
+            );
         }
-        facts.context.set(field, value).or_else(|e| at(format!("machine.{field}"), e))?;
+        facts
+            .context
+            .set(field, value)
+            .or_else(|e| at(format!("machine.{field}"), e))?;
     }
     if let Some(material) = &case.material {
-        facts.context.set("material", material).or_else(|e| at("material", e))?;
+        facts
+            .context
+            .set("material", material)
+            .or_else(|e| at("material", e))?;
     }
     for (number, value) in &case.settings {
-        facts.settings.set(number, *value).or_else(|e| at(format!("settings.{number}"), e))?;
+        facts
+            .settings
+            .set(number, *value)
+            .or_else(|e| at(format!("settings.{number}"), e))?;
     }
     findings(knowledge, &case.findings, &mut facts)?;
     for (n, tried) in case.tried.iter().enumerate() {
@@ -96,9 +128,14 @@ pub fn read(knowledge: &Knowledge, text: &str) -> Result<Facts, FileError> {
     }
     for (n, cause) in case.cleared.iter().enumerate() {
         let path = format!("cleared[{n}]");
-        let Some(id) = knowledge.cause_id(cause) else { return unknown_cause(knowledge, &path, cause) };
+        let Some(id) = knowledge.cause_id(cause) else {
+            return unknown_cause(knowledge, &path, cause);
+        };
         if let Some(before) = facts.cleared.iter().position(|(c, _)| *c == id) {
-            return at(path, format!("`{cause}` stands already at cleared[{before}]"));
+            return at(
+                path,
+                format!("`{cause}` stands already at cleared[{before}]"),
+            );
         }
         facts.cleared.push((id, Confidence::Sure));
     }
@@ -110,14 +147,37 @@ fn findings(knowledge: &Knowledge, given: &[Finding], facts: &mut Facts) -> Resu
     for (n, finding) in given.iter().enumerate() {
         let path = format!("findings[{n}]");
         let Some(id) = knowledge.finding_id(&finding.id) else {
-            let known = knowledge.findings.iter().filter(|f| f.section != Section::Number).map(|f| f.id.as_str());
-            return at(format!("{path}.id"), format!("`{}` is no known finding{}", short(&finding.id), hint(&finding.id, known)));
+            let known = knowledge
+                .findings
+                .iter()
+                .filter(|f| f.section != Section::Number)
+                .map(|f| f.id.as_str());
+            return at(
+                format!("{path}.id"),
+                format!(
+                    "`{}` is no known finding{}",
+                    short(&finding.id),
+                    hint(&finding.id, known)
+                ),
+            );
         };
         if knowledge.finding(id).section == Section::Number {
-            return at(format!("{path}.id"), format!("`{}` is drawn from the numbers in `settings` and cannot be given", finding.id));
+            return at(
+                format!("{path}.id"),
+                format!(
+                    "`{}` is drawn from the numbers in `settings` and cannot be given",
+                    finding.id
+                ),
+            );
         }
         if let Some(before) = seen.insert(&finding.id, n) {
-            return at(path, format!("`{}` stands already at findings[{before}]: one value per finding", finding.id));
+            return at(
+                path,
+                format!(
+                    "`{}` stands already at findings[{before}]: one value per finding",
+                    finding.id
+                ),
+            );
         }
         let confidence = match &finding.confidence {
             None => Confidence::Sure,
@@ -125,12 +185,18 @@ fn findings(knowledge: &Knowledge, given: &[Finding], facts: &mut Facts) -> Resu
                 Some(confidence) => confidence,
                 None => {
                     let words = ["sure", "likely", "hunch"];
-                    let message = format!("`{}` is no confidence: allowed are {}{}", short(word), words.join(", "), hint(word, words));
+                    let message = format!(
+                        "`{}` is no confidence: allowed are {}{}",
+                        short(word),
+                        words.join(", "),
+                        hint(word, words)
+                    );
                     return at(format!("{path}.confidence"), message);
                 }
             },
         };
-        let answer = evidence::answer(knowledge, id, &finding.state).or_else(|e| at(format!("{path}.state"), e))?;
+        let answer = evidence::answer(knowledge, id, &finding.state)
+            .or_else(|e| at(format!("{path}.state"), e))?;
         if let Some(answer) = answer {
             facts.findings.insert(id, Sighting { answer, confidence });
         }
@@ -142,20 +208,35 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
     let path = format!("tried[{n}]");
     let Some(result) = TryResult::from_id(&tried.result) else {
         let allowed = TryResult::ALL.map(TryResult::id);
-        let message =
-            format!("`{}` is no result: allowed are {}{}", short(&tried.result), allowed.join(", "), hint(&tried.result, allowed));
+        let message = format!(
+            "`{}` is no result: allowed are {}{}",
+            short(&tried.result),
+            allowed.join(", "),
+            hint(&tried.result, allowed)
+        );
         return at(format!("{path}.result"), message);
     };
     match (&tried.fix, &tried.aimed_at) {
         (Some(fix), None) => match knowledge.fix_id(fix) {
-            Some(fix) => Ok(Tried { fix, aimed_at: None, result }),
+            Some(fix) => Ok(Tried {
+                fix,
+                aimed_at: None,
+                result,
+            }),
             None => {
                 let known = knowledge.fixes.iter().map(|f| f.id.as_str());
-                at(format!("{path}.fix"), format!("`{}` is no known fix{}", short(fix), hint(fix, known)))
+                at(
+                    format!("{path}.fix"),
+                    format!("`{}` is no known fix{}", short(fix), hint(fix, known)),
+                )
             }
         },
         (None, Some(cause)) => match knowledge.cause_id(cause) {
-            Some(id) => Ok(Tried { fix: knowledge.cause(id).fixes[0], aimed_at: Some(id), result }),
+            Some(id) => Ok(Tried {
+                fix: knowledge.cause(id).fixes[0],
+                aimed_at: Some(id),
+                result,
+            }),
             None => unknown_cause(knowledge, &format!("{path}.aimed_at"), cause),
         },
         _ => at(path, "name either the `fix` or the cause it was `aimed_at`"),
@@ -164,5 +245,8 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
 
 fn unknown_cause<T>(knowledge: &Knowledge, path: &str, cause: &str) -> Result<T, FileError> {
     let known = knowledge.causes.iter().map(|c| c.id.as_str());
-    at(path, format!("`{}` is no known cause{}", short(cause), hint(cause, known)))
+    at(
+        path,
+        format!("`{}` is no known cause{}", short(cause), hint(cause, known)),
+    )
 }

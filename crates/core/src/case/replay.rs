@@ -200,15 +200,29 @@ pub fn replay(knowledge: &Knowledge, log: &[Entry]) -> CaseState {
     let source = &case.source;
     case.stops = crate::safety::stops_where(knowledge, &case.facts, |stop, finding| {
         let seq = finding.map_or(context_seq, |f| source.get(&f).copied().unwrap_or(0));
-        cleared_stops.get(&stop).is_none_or(|cleared| seq > *cleared)
+        cleared_stops
+            .get(&stop)
+            .is_none_or(|cleared| seq > *cleared)
     });
     case
 }
 
 impl CaseState {
-    fn apply(&mut self, knowledge: &Knowledge, entry: &Entry, cleared_stops: &mut BTreeMap<usize, u32>, context_seq: &mut u32) {
+    fn apply(
+        &mut self,
+        knowledge: &Knowledge,
+        entry: &Entry,
+        cleared_stops: &mut BTreeMap<usize, u32>,
+        context_seq: &mut u32,
+    ) {
         match &entry.event {
-            Event::Opened { title, machine_name, machine, material, spool } => {
+            Event::Opened {
+                title,
+                machine_name,
+                machine,
+                material,
+                spool,
+            } => {
                 self.title = title.clone();
                 self.machine_name = machine_name.clone();
                 self.spool = spool.clone();
@@ -216,7 +230,11 @@ impl CaseState {
                 *context_seq = entry.seq;
                 self.set_context(machine, material.as_deref());
             }
-            Event::Measured { number, value, note } => {
+            Event::Measured {
+                number,
+                value,
+                note,
+            } => {
                 *context_seq = entry.seq;
                 match note {
                     Some(note) => self.converted.insert(number.clone(), note.clone()),
@@ -233,13 +251,22 @@ impl CaseState {
                 }
                 None => self.unknown.push(finding.clone()),
             },
-            Event::Described { title, material, spool, machine } => {
+            Event::Described {
+                title,
+                material,
+                spool,
+                machine,
+            } => {
                 *context_seq = entry.seq;
                 self.title = title.clone();
                 self.spool = spool.clone();
                 self.set_context(machine, material.as_deref());
             }
-            Event::Pictured { picture, name, judgement } => self.pictures.push(Picture {
+            Event::Pictured {
+                picture,
+                name,
+                judgement,
+            } => self.pictures.push(Picture {
                 id: picture.clone(),
                 name: name.clone(),
                 judgement: *judgement,
@@ -251,7 +278,12 @@ impl CaseState {
                     there.marks = marks.clone();
                 }
             }
-            Event::Suggested { by, cause, check, text } => self.suggestions.push(Suggestion {
+            Event::Suggested {
+                by,
+                cause,
+                check,
+                text,
+            } => self.suggestions.push(Suggestion {
                 seq: entry.seq,
                 by: by.clone(),
                 cause: cause.clone(),
@@ -264,8 +296,17 @@ impl CaseState {
                     there.taken = Some(*taken);
                 }
             }
-            Event::Observed { finding, state, confidence } => self.answer(knowledge, entry.seq, finding, state, *confidence),
-            Event::Checked { check, outcome, confidence, minutes } => {
+            Event::Observed {
+                finding,
+                state,
+                confidence,
+            } => self.answer(knowledge, entry.seq, finding, state, *confidence),
+            Event::Checked {
+                check,
+                outcome,
+                confidence,
+                minutes,
+            } => {
                 self.minutes += minutes;
                 self.over(&format!("check/{check}"));
                 self.answer(knowledge, entry.seq, check, outcome, *confidence);
@@ -274,12 +315,20 @@ impl CaseState {
                     self.present = self.present.after(&check.work);
                     self.grams += check.work.grams;
                     let finding = knowledge.finding(check.finding);
-                    if finding.state(outcome).is_some_and(|s| check.ends_case.contains(&s)) {
+                    if finding
+                        .state(outcome)
+                        .is_some_and(|s| check.ends_case.contains(&s))
+                    {
                         self.status = Status::Cured(finding.also_fix);
                     }
                 }
             }
-            Event::Gauged { check, readings, minutes, .. } => {
+            Event::Gauged {
+                check,
+                readings,
+                minutes,
+                ..
+            } => {
                 self.minutes += minutes;
                 match knowledge.check_id(check) {
                     Some(id) => self.gauged(knowledge, entry.seq, id, readings),
@@ -287,11 +336,20 @@ impl CaseState {
                 }
                 self.over(&format!("check/{check}"));
             }
-            Event::TimerSet { work, step, minutes } => {
+            Event::TimerSet {
+                work,
+                step,
+                minutes,
+            } => {
                 self.resting = None;
                 self.timers.retain(|t| t.work != *work || t.step != *step);
                 let until = entry.at + time::Duration::seconds_f64(minutes * 60.0);
-                self.timers.push(Timer { work: work.clone(), step: *step, from: entry.at, until });
+                self.timers.push(Timer {
+                    work: work.clone(),
+                    step: *step,
+                    from: entry.at,
+                    until,
+                });
             }
             Event::PartKept { work, part, back } => {
                 let kept = (work.clone(), part.clone());
@@ -315,13 +373,25 @@ impl CaseState {
             }
             Event::LeftForLater { note } => self.resting = Some(note.clone()),
             Event::Tried { fix, result } => self.tried(knowledge, fix, *result),
-            Event::Fixed { fix, minutes, money, before, after } => {
+            Event::Fixed {
+                fix,
+                minutes,
+                money,
+                before,
+                after,
+            } => {
                 self.minutes += minutes;
                 self.money += money;
                 self.over(&format!("fix/{fix}"));
                 if let (Some(id), Some(before)) = (knowledge.fix_id(fix), before) {
                     let (before, after) = (before.clone(), after.clone());
-                    self.changes.push(Change { seq: entry.seq, fix: id, before, after, put_back: false });
+                    self.changes.push(Change {
+                        seq: entry.seq,
+                        fix: id,
+                        before,
+                        after,
+                        put_back: false,
+                    });
                 }
                 match knowledge.fix_id(fix) {
                     Some(id) => {
@@ -331,14 +401,26 @@ impl CaseState {
                     None => self.unknown.push(fix.clone()),
                 }
             }
-            Event::Printed { result, minutes, grams } => {
+            Event::Printed {
+                result,
+                minutes,
+                grams,
+            } => {
                 self.minutes += minutes;
                 self.grams += grams;
                 self.present = Present::PRINTED;
                 self.over("verify");
                 if let Status::Verifying(fix) = self.status {
-                    self.facts.tried.push(Tried { fix, aimed_at: None, result: *result });
-                    self.status = if *result == TryResult::Cured { Status::Cured(Some(fix)) } else { Status::Open };
+                    self.facts.tried.push(Tried {
+                        fix,
+                        aimed_at: None,
+                        result: *result,
+                    });
+                    self.status = if *result == TryResult::Cured {
+                        Status::Cured(Some(fix))
+                    } else {
+                        Status::Open
+                    };
                 }
             }
             Event::Cleared { cause, confidence } => match knowledge.cause_id(cause) {
@@ -349,13 +431,20 @@ impl CaseState {
                 None => self.unknown.push(cause.clone()),
             },
             Event::Noted { .. } | Event::Retracted { .. } => {}
-            Event::StopCleared { stop, .. } => match knowledge.stops.iter().position(|s| s.id == *stop) {
-                Some(at) => {
-                    cleared_stops.insert(at, entry.seq);
+            Event::StopCleared { stop, .. } => {
+                match knowledge.stops.iter().position(|s| s.id == *stop) {
+                    Some(at) => {
+                        cleared_stops.insert(at, entry.seq);
+                    }
+                    None => self.unknown.push(stop.clone()),
                 }
-                None => self.unknown.push(stop.clone()),
-            },
-            Event::Resolved { outcome, cause, fix, note } => {
+            }
+            Event::Resolved {
+                outcome,
+                cause,
+                fix,
+                note,
+            } => {
                 self.status = Status::Resolved(Resolution {
                     outcome: *outcome,
                     cause: cause.clone(),
@@ -391,9 +480,17 @@ impl CaseState {
             let gauge = measures::gauge(&knowledge.finding(*finding).id);
             match gauge.and_then(|g| g.answer(knowledge, &self.facts, *finding, readings)) {
                 Some(answer) => {
-                    self.facts.findings.insert(*finding, Sighting { answer, confidence: evidence::Confidence::Sure });
+                    self.facts.findings.insert(
+                        *finding,
+                        Sighting {
+                            answer,
+                            confidence: evidence::Confidence::Sure,
+                        },
+                    );
                 }
-                None => self.unknown.push(format!("readings of {}", knowledge.finding(*finding).id)),
+                None => self
+                    .unknown
+                    .push(format!("readings of {}", knowledge.finding(*finding).id)),
             }
         }
     }
@@ -401,7 +498,8 @@ impl CaseState {
     /// The value a finding had makes room for another.
     fn forget(&mut self, knowledge: &Knowledge, id: FindingId) {
         if let Some(old) = self.facts.findings.remove(&id) {
-            self.replaced.push((id, old.answer.id(knowledge, id).to_string()));
+            self.replaced
+                .push((id, old.answer.id(knowledge, id).to_string()));
         }
         if self.readings.remove(&id).is_some() {
             self.replaced.push((id, "a reading".to_string()));
@@ -410,14 +508,25 @@ impl CaseState {
 
     fn set_context(&mut self, machine: &BTreeMap<String, String>, material: Option<&str>) {
         let material = material.map(|m| ("material", m));
-        for (field, value) in machine.iter().map(|(f, v)| (f.as_str(), v.as_str())).chain(material) {
+        for (field, value) in machine
+            .iter()
+            .map(|(f, v)| (f.as_str(), v.as_str()))
+            .chain(material)
+        {
             if self.facts.context.set(field, value).is_err() {
                 self.unknown.push(format!("{field}={value}"));
             }
         }
     }
 
-    fn answer(&mut self, knowledge: &Knowledge, seq: u32, finding: &str, state: &str, confidence: evidence::Confidence) {
+    fn answer(
+        &mut self,
+        knowledge: &Knowledge,
+        seq: u32,
+        finding: &str,
+        state: &str,
+        confidence: evidence::Confidence,
+    ) {
         let Some(id) = knowledge.finding_id(finding) else {
             self.unknown.push(finding.to_string());
             return;
@@ -426,7 +535,9 @@ impl CaseState {
         self.source.insert(id, seq);
         match evidence::answer(knowledge, id, state) {
             Ok(Some(answer)) => {
-                self.facts.findings.insert(id, Sighting { answer, confidence });
+                self.facts
+                    .findings
+                    .insert(id, Sighting { answer, confidence });
                 self.passed.remove(&id);
             }
             Ok(None) => {
@@ -438,19 +549,32 @@ impl CaseState {
 
     fn tried(&mut self, knowledge: &Knowledge, fix: &str, result: TryResult) {
         match knowledge.fix_id(fix) {
-            Some(fix) => self.facts.tried.push(Tried { fix, aimed_at: None, result }),
+            Some(fix) => self.facts.tried.push(Tried {
+                fix,
+                aimed_at: None,
+                result,
+            }),
             None => self.unknown.push(fix.to_string()),
         }
     }
 
     /// Fixes in a row, up to now, that changed nothing or made it worse.
     pub fn in_vain(&self) -> usize {
-        self.facts.tried.iter().rev().take_while(|t| matches!(t.result, TryResult::Same | TryResult::Worse)).count()
+        self.facts
+            .tried
+            .iter()
+            .rev()
+            .take_while(|t| matches!(t.result, TryResult::Same | TryResult::Worse))
+            .count()
     }
 
     /// Stops that hold on the machine, this case's own first: while there is one nothing heats or moves.
     pub fn held(&self) -> Vec<usize> {
-        self.stops.iter().copied().chain(self.locked_by.iter().map(|l| l.stop)).collect()
+        self.stops
+            .iter()
+            .copied()
+            .chain(self.locked_by.iter().map(|l| l.stop))
+            .collect()
     }
 
     /// Whether the case is closed.

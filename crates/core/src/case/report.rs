@@ -86,9 +86,20 @@ pub struct PairReport {
 #[serde(untagged)]
 #[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
 pub enum EvidenceReport {
-    Finding { finding: String, state: String, decibans: f64 },
-    Tried { tried: usize, result: &'static str, decibans: f64 },
-    Cleared { cleared: String, decibans: f64 },
+    Finding {
+        finding: String,
+        state: String,
+        decibans: f64,
+    },
+    Tried {
+        tried: usize,
+        result: &'static str,
+        decibans: f64,
+    },
+    Cleared {
+        cleared: String,
+        decibans: f64,
+    },
 }
 
 /// Surprise.
@@ -141,13 +152,24 @@ pub fn line_up(knowledge: &Knowledge, facts: &Facts, mode: Mode) -> Report {
         Mode::Plain => rank_plain(knowledge, facts),
     };
     let stops = safety::stops(knowledge, facts);
-    let plan = plan(knowledge, facts, &ranked, &Workshop::default(), Present::default(), &stops);
+    let plan = plan(
+        knowledge,
+        facts,
+        &ranked,
+        &Workshop::default(),
+        Present::default(),
+        &stops,
+    );
     report(knowledge, facts, &ranked, &plan)
 }
 
 fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) -> Report {
     let name = |c: crate::knowledge::CauseId| knowledge.cause(c).id.clone();
-    let names = |ids: &[crate::knowledge::FindingId]| ids.iter().map(|f| knowledge.finding(*f).id.clone()).collect();
+    let names = |ids: &[crate::knowledge::FindingId]| {
+        ids.iter()
+            .map(|f| knowledge.finding(*f).id.clone())
+            .collect()
+    };
     let first = plan.steps.first().and_then(|s| match s.action {
         Action::Check(c) => Some(&knowledge.check(c).work),
         Action::Fix(x) => Some(&knowledge.fix(x).work),
@@ -156,7 +178,10 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
     });
     Report {
         format: FORMAT,
-        knowledge: KnowledgeStamp { version: knowledge.version.clone(), sha256: knowledge.sha256.clone() },
+        knowledge: KnowledgeStamp {
+            version: knowledge.version.clone(),
+            sha256: knowledge.sha256.clone(),
+        },
         line_up: ranked
             .causes
             .iter()
@@ -193,10 +218,18 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
             .map_or_else(Vec::new, |work| safety::cautions(knowledge, facts, work))
             .into_iter()
             .map(|c| &knowledge.cautions[c])
-            .map(|c| CautionReport { id: c.id.clone(), level: c.level.clone(), text: c.text.clone() })
+            .map(|c| CautionReport {
+                id: c.id.clone(),
+                level: c.level.clone(),
+                text: c.text.clone(),
+            })
             .collect(),
         stop: !plan.stops.is_empty(),
-        stops: plan.stops.iter().map(|s| knowledge.stops[*s].id.clone()).collect(),
+        stops: plan
+            .stops
+            .iter()
+            .map(|s| knowledge.stops[*s].id.clone())
+            .collect(),
     }
 }
 
@@ -208,8 +241,15 @@ fn evidence(knowledge: &Knowledge, evidence: &Evidence, ledger: &[f64]) -> Vec<E
             state: sighting.answer.id(knowledge, f).to_string(),
             decibans,
         },
-        Source::Tried(n, tried) => EvidenceReport::Tried { tried: n, result: tried.result.id(), decibans },
-        Source::Cleared(cause, _) => EvidenceReport::Cleared { cleared: knowledge.cause(cause).id.clone(), decibans },
+        Source::Tried(n, tried) => EvidenceReport::Tried {
+            tried: n,
+            result: tried.result.id(),
+            decibans,
+        },
+        Source::Cleared(cause, _) => EvidenceReport::Cleared {
+            cleared: knowledge.cause(cause).id.clone(),
+            decibans,
+        },
     })
     .collect()
 }

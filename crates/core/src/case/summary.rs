@@ -19,19 +19,44 @@ pub struct Analysis {
 /// Ranks and plans a case.
 pub fn analyse(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> Analysis {
     let line_up = rank(knowledge, &case.facts);
-    let plan = plan(knowledge, &case.facts, &line_up, &own(case, workshop), case.present, &case.held());
+    let plan = plan(
+        knowledge,
+        &case.facts,
+        &line_up,
+        &own(case, workshop),
+        case.present,
+        &case.held(),
+    );
     Analysis { line_up, plan }
 }
 
 /// Follows the advice of a ranked case to its end, shown `depth` steps deep.
-pub fn follow(knowledge: &Knowledge, case: &CaseState, analysis: &Analysis, workshop: &Workshop, depth: usize) -> Course {
+pub fn follow(
+    knowledge: &Knowledge,
+    case: &CaseState,
+    analysis: &Analysis,
+    workshop: &Workshop,
+    depth: usize,
+) -> Course {
     let posterior = &analysis.line_up.posterior;
-    course(knowledge, &case.facts, posterior, &own(case, workshop), case.present, &analysis.plan, depth)
+    course(
+        knowledge,
+        &case.facts,
+        posterior,
+        &own(case, workshop),
+        case.present,
+        &analysis.plan,
+        depth,
+    )
 }
 
 /// The workshop's settings with what this case put off.
 fn own(case: &CaseState, workshop: &Workshop) -> Workshop {
-    let put_off = case.set_aside.keys().map(|step| step.split_once('/').map_or(step.as_str(), |(_, id)| id).to_string());
+    let put_off = case.set_aside.keys().map(|step| {
+        step.split_once('/')
+            .map_or(step.as_str(), |(_, id)| id)
+            .to_string()
+    });
     workshop.for_case(put_off)
 }
 
@@ -79,7 +104,9 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
     } else {
         let line_up = rank(knowledge, &case.facts);
         let next = next_step(knowledge, case, &line_up, workshop);
-        let leader = line_up.leader().map(|l| (knowledge.cause(l.cause).id.clone(), l.probability));
+        let leader = line_up
+            .leader()
+            .map(|l| (knowledge.cause(l.cause).id.clone(), l.probability));
         (leader, Some(next))
     };
     let resolution = match &case.status {
@@ -98,7 +125,11 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
         material: case.facts.context.id("material").map(str::to_string),
         leader,
         next_step,
-        stops: case.stops.iter().map(|s| knowledge.stops[*s].id.clone()).collect(),
+        stops: case
+            .stops
+            .iter()
+            .map(|s| knowledge.stops[*s].id.clone())
+            .collect(),
         outcome: resolution.map(|r| r.outcome.id()),
         cause: resolution.and_then(|r| r.cause.clone()),
         fix: resolution.and_then(|r| r.fix.clone()),
@@ -115,16 +146,42 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
 /// Answers that count, by identifiers.
 pub fn answers(knowledge: &Knowledge, case: &CaseState) -> Answers {
     let findings = case.facts.findings.iter();
-    findings.map(|(f, s)| (knowledge.finding(*f).id.clone(), s.answer.id(knowledge, *f).to_string())).collect()
+    findings
+        .map(|(f, s)| {
+            (
+                knowledge.finding(*f).id.clone(),
+                s.answer.id(knowledge, *f).to_string(),
+            )
+        })
+        .collect()
 }
 
-fn next_step(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp, workshop: &Workshop) -> String {
+fn next_step(
+    knowledge: &Knowledge,
+    case: &CaseState,
+    line_up: &LineUp,
+    workshop: &Workshop,
+) -> String {
     match case.status {
-        _ if case.resting.is_some() && case.stops.is_empty() => return "Left for another day".into(),
-        Status::Verifying(fix) if case.stops.is_empty() => return format!("Prove it by printing: {}", knowledge.fix(fix).work.name),
+        _ if case.resting.is_some() && case.stops.is_empty() => {
+            return "Left for another day".into();
+        }
+        Status::Verifying(fix) if case.stops.is_empty() => {
+            return format!("Prove it by printing: {}", knowledge.fix(fix).work.name);
+        }
         Status::Cured(_) if case.stops.is_empty() => return "Close the case".into(),
         _ => {}
     }
-    let plan = outline(knowledge, &case.facts, &line_up.posterior, &own(case, workshop), case.present, &case.stops);
-    plan.steps.first().map_or("Ask the maker", |s| s.action.name(knowledge)).to_string()
+    let plan = outline(
+        knowledge,
+        &case.facts,
+        &line_up.posterior,
+        &own(case, workshop),
+        case.present,
+        &case.stops,
+    );
+    plan.steps
+        .first()
+        .map_or("Ask the maker", |s| s.action.name(knowledge))
+        .to_string()
 }

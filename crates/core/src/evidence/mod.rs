@@ -100,7 +100,11 @@ pub struct Facts {
 ///
 /// # Errors
 /// Says which states the finding has, and the nearest.
-pub fn answer(knowledge: &Knowledge, finding: FindingId, state: &str) -> Result<Option<Answer>, String> {
+pub fn answer(
+    knowledge: &Knowledge,
+    finding: FindingId,
+    state: &str,
+) -> Result<Option<Answer>, String> {
     let f = knowledge.finding(finding);
     if let Some(s) = f.state(state) {
         return Ok(Some(Answer::State(s)));
@@ -111,9 +115,20 @@ pub fn answer(knowledge: &Knowledge, finding: FindingId, state: &str) -> Result<
     if state == "unknown" {
         return Ok(None);
     }
-    let mut allowed: Vec<&str> = f.states.iter().map(|s| s.id.as_str()).chain(f.one_of.iter().map(|(id, _)| id.as_str())).collect();
+    let mut allowed: Vec<&str> = f
+        .states
+        .iter()
+        .map(|s| s.id.as_str())
+        .chain(f.one_of.iter().map(|(id, _)| id.as_str()))
+        .collect();
     allowed.push("unknown");
-    Err(format!("`{}` is no state of `{}`: allowed are {}{}", short(state), f.id, allowed.join(", "), hint(state, allowed.iter().copied())))
+    Err(format!(
+        "`{}` is no state of `{}`: allowed are {}{}",
+        short(state),
+        f.id,
+        allowed.join(", "),
+        hint(state, allowed.iter().copied())
+    ))
 }
 
 impl Answer {
@@ -122,7 +137,9 @@ impl Answer {
         match self {
             Answer::State(s) => Some(s),
             Answer::OneOf(_) => None,
-            Answer::Read(weights) => (0..weights.len()).rev().max_by(|a, b| weights[*a].total_cmp(&weights[*b])),
+            Answer::Read(weights) => (0..weights.len())
+                .rev()
+                .max_by(|a, b| weights[*a].total_cmp(&weights[*b])),
         }
     }
 
@@ -141,12 +158,26 @@ impl Answer {
         let f = knowledge.finding(finding);
         match self {
             Answer::State(s) => f.states[s].phrase.clone(),
-            Answer::OneOf(o) => f.one_of[o].1.iter().map(|s| f.states[*s].phrase.as_str()).collect::<Vec<_>>().join(", or "),
+            Answer::OneOf(o) => f.one_of[o]
+                .1
+                .iter()
+                .map(|s| f.states[*s].phrase.as_str())
+                .collect::<Vec<_>>()
+                .join(", or "),
             Answer::Read(weights) => {
-                let mut fits: Vec<(f64, &str)> = weights.iter().zip(&f.states).map(|(w, s)| (*w, s.phrase.as_str())).collect();
+                let mut fits: Vec<(f64, &str)> = weights
+                    .iter()
+                    .zip(&f.states)
+                    .map(|(w, s)| (*w, s.phrase.as_str()))
+                    .collect();
                 fits.sort_by(|a, b| b.0.total_cmp(&a.0));
-                let told = fits.iter().enumerate().filter(|(n, (w, _))| *n == 0 || *w >= FITS_TOO);
-                told.map(|(_, (w, phrase))| format!("{phrase} ({:.0} %)", w * 100.0)).collect::<Vec<_>>().join(", or ")
+                let told = fits
+                    .iter()
+                    .enumerate()
+                    .filter(|(n, (w, _))| *n == 0 || *w >= FITS_TOO);
+                told.map(|(_, (w, phrase))| format!("{phrase} ({:.0} %)", w * 100.0))
+                    .collect::<Vec<_>>()
+                    .join(", or ")
             }
         }
     }
@@ -204,13 +235,20 @@ impl Evidence {
 
     fn gather(knowledge: &Knowledge, facts: &Facts, plain: bool) -> Self {
         let mut findings = facts.findings.clone();
-        findings.extend(findings_from_numbers(knowledge, &facts.context, &facts.settings));
+        findings.extend(findings_from_numbers(
+            knowledge,
+            &facts.context,
+            &facts.settings,
+        ));
         if !plain {
             for gone in superseded(knowledge, &findings) {
                 findings.remove(&gone);
             }
         }
-        let mut items: Vec<Item> = findings.into_iter().map(|(f, sighting)| Item::finding(knowledge, f, sighting)).collect();
+        let mut items: Vec<Item> = findings
+            .into_iter()
+            .map(|(f, sighting)| Item::finding(knowledge, f, sighting))
+            .collect();
         items.extend(facts.tried.iter().enumerate().map(|(n, t)| Item {
             source: Source::Tried(n, *t),
             weights: Vec::new(),
@@ -222,12 +260,17 @@ impl Evidence {
             group: None,
         }));
         let groups = if plain { Vec::new() } else { groups(&items) };
-        Self { context: facts.context, items, groups }
+        Self {
+            context: facts.context,
+            items,
+            groups,
+        }
     }
 
     /// Whether a new answer to `finding` would share a group with something known.
     pub fn shares_group(&self, knowledge: &Knowledge, finding: FindingId) -> bool {
-        group_of(knowledge, finding).is_some_and(|g| self.items.iter().any(|i| i.group.as_ref() == Some(&g)))
+        group_of(knowledge, finding)
+            .is_some_and(|g| self.items.iter().any(|i| i.group.as_ref() == Some(&g)))
     }
 }
 
@@ -240,18 +283,35 @@ impl Item {
             Answer::State(state) => {
                 let gamma = sighting.confidence.gamma();
                 let other = (1.0 - gamma) / k as f64;
-                (0..k).map(|s| if s == state { gamma + other } else { other }).collect()
+                (0..k)
+                    .map(|s| if s == state { gamma + other } else { other })
+                    .collect()
             }
-            Answer::OneOf(o) => (0..k).map(|s| if finding.one_of[o].1.contains(&s) { 1.0 } else { 0.0 }).collect(),
+            Answer::OneOf(o) => (0..k)
+                .map(|s| {
+                    if finding.one_of[o].1.contains(&s) {
+                        1.0
+                    } else {
+                        0.0
+                    }
+                })
+                .collect(),
             Answer::Read(weights) => weights[..k].to_vec(),
         };
-        Self { source: Source::Finding(f, sighting), weights, group: group_of(knowledge, f) }
+        Self {
+            source: Source::Finding(f, sighting),
+            weights,
+            group: group_of(knowledge, f),
+        }
     }
 }
 
 fn group_of(knowledge: &Knowledge, f: FindingId) -> Option<Group> {
     let finding = knowledge.finding(f);
-    finding.also_fix.map(Group::Fix).or_else(|| finding.group.clone().map(Group::Named))
+    finding
+        .also_fix
+        .map(Group::Fix)
+        .or_else(|| finding.group.clone().map(Group::Named))
 }
 
 fn groups(items: &[Item]) -> Vec<Vec<usize>> {
@@ -267,7 +327,13 @@ fn groups(items: &[Item]) -> Vec<Vec<usize>> {
 }
 
 /// Findings that count nothing because a check settled the matter.
-pub fn superseded(knowledge: &Knowledge, findings: &BTreeMap<FindingId, Sighting>) -> Vec<FindingId> {
+pub fn superseded(
+    knowledge: &Knowledge,
+    findings: &BTreeMap<FindingId, Sighting>,
+) -> Vec<FindingId> {
     let checks = findings.keys().filter_map(|f| knowledge.finding(*f).check);
-    checks.flat_map(|c| knowledge.check(c).supersedes.iter().copied()).filter(|f| findings.contains_key(f)).collect()
+    checks
+        .flat_map(|c| knowledge.check(c).supersedes.iter().copied())
+        .filter(|f| findings.contains_key(f))
+        .collect()
 }

@@ -25,13 +25,28 @@ const MELT_ALL_METAL: f64 = 14.0;
 const SKIN_THIN: (f64, f64) = (0.8, 20.0);
 
 /// All findings that follow from the numbers known, with the state each shows. A number not known gives nothing.
-pub fn findings_from_numbers(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Vec<(FindingId, Sighting)> {
+pub fn findings_from_numbers(
+    knowledge: &Knowledge,
+    context: &Context,
+    settings: &Settings,
+) -> Vec<(FindingId, Sighting)> {
     let drawn = [
         ("nozzle-vs-window", nozzle(knowledge, context, settings)),
-        ("bed-vs-window", window(knowledge, context, settings, "bed_c", |m| m.bed_c)),
-        ("fan-vs-window", window(knowledge, context, settings, "fan_percent", |m| m.fan_percent)),
+        (
+            "bed-vs-window",
+            window(knowledge, context, settings, "bed_c", |m| m.bed_c),
+        ),
+        (
+            "fan-vs-window",
+            window(knowledge, context, settings, "fan_percent", |m| {
+                m.fan_percent
+            }),
+        ),
         ("flow-demand", flow_demand(context, settings)),
-        ("enclosure-vs-material", enclosure(knowledge, context, settings)),
+        (
+            "enclosure-vs-material",
+            enclosure(knowledge, context, settings),
+        ),
         ("line-vs-nozzle", line(settings)),
         ("skin-vs-infill", skin(settings)),
         ("retract-vs-feed", retraction(context, settings)),
@@ -42,7 +57,13 @@ pub fn findings_from_numbers(knowledge: &Knowledge, context: &Context, settings:
             let (state, confidence) = state?;
             let finding = knowledge.finding_id(id)?;
             let state = knowledge.finding(finding).state(state)?;
-            Some((finding, Sighting { answer: Answer::State(state), confidence }))
+            Some((
+                finding,
+                Sighting {
+                    answer: Answer::State(state),
+                    confidence,
+                },
+            ))
         })
         .collect()
 }
@@ -53,14 +74,21 @@ fn sure(state: &'static str) -> Drawn {
     Some((state, Confidence::Sure))
 }
 
-fn material<'k>(knowledge: &'k Knowledge, context: &Context) -> Option<&'k crate::knowledge::Material> {
+fn material<'k>(
+    knowledge: &'k Knowledge,
+    context: &Context,
+) -> Option<&'k crate::knowledge::Material> {
     knowledge.material(context.id("material")?)
 }
 
 /// Nozzle window in °C, low to high, of the material in this hot end: as far as either is known. A lined hot end cuts it.
 pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f64)> {
     let of_material = material(knowledge, context).map(|m| m.nozzle_c);
-    let hottest = if context.id("hotend") == Some("lined") { LINED_HOTTEST } else { f64::INFINITY };
+    let hottest = if context.id("hotend") == Some("lined") {
+        LINED_HOTTEST
+    } else {
+        f64::INFINITY
+    };
     match of_material {
         Some((low, high)) => Some((low.min(hottest), high.min(hottest))),
         None => hottest.is_finite().then_some((0.0, hottest)),
@@ -70,7 +98,9 @@ pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f
 /// Hottest the nozzle should be set, in °C: the end of the window, and in a lined hot end some degrees below its limit.
 pub fn hottest_nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> f64 {
     let window = nozzle_window(knowledge, context).map_or(f64::INFINITY, |(_, high)| high);
-    let limit = settings.get("lined_limit_c").filter(|_| context.id("hotend") == Some("lined"));
+    let limit = settings
+        .get("lined_limit_c")
+        .filter(|_| context.id("hotend") == Some("lined"));
     window.min(limit.map_or(f64::INFINITY, |l| l - BELOW_LIMIT))
 }
 
@@ -126,7 +156,11 @@ pub fn volumetric_rate(layer_mm: f64, line_width_mm: f64, speed_mm_s: f64) -> f6
 }
 
 fn flow_demand(context: &Context, settings: &Settings) -> Drawn {
-    let rate = volumetric_rate(settings.get("layer_mm")?, settings.get("line_width_mm")?, settings.get("speed_mm_s")?);
+    let rate = volumetric_rate(
+        settings.get("layer_mm")?,
+        settings.get("line_width_mm")?,
+        settings.get("speed_mm_s")?,
+    );
     let (limit, confidence) = match (settings.get("melt_limit_mm3_s"), context.id("hotend")) {
         (Some(limit), _) => (limit, Confidence::Sure),
         (None, Some("lined")) => (MELT_LINED, Confidence::Likely),
@@ -177,11 +211,19 @@ fn line(settings: &Settings) -> Drawn {
 fn skin(settings: &Settings) -> Drawn {
     let thickness = settings.get("top_layers")? * settings.get("layer_mm")?;
     let infill = settings.get("infill_percent")?;
-    sure(if thickness < SKIN_THIN.0 - 1e-9 && infill < SKIN_THIN.1 { "thin" } else { "enough" })
+    sure(if thickness < SKIN_THIN.0 - 1e-9 && infill < SKIN_THIN.1 {
+        "thin"
+    } else {
+        "enough"
+    })
 }
 
 fn retraction(context: &Context, settings: &Settings) -> Drawn {
-    let (low, high) = if context.id("feed")? == "bowden" { RETRACT_BOWDEN } else { RETRACT_DIRECT };
+    let (low, high) = if context.id("feed")? == "bowden" {
+        RETRACT_BOWDEN
+    } else {
+        RETRACT_DIRECT
+    };
     let value = settings.get("retract_mm")?;
     sure(if value < low {
         "small"

@@ -19,23 +19,39 @@ const UNLISTED: &str = "unlisted";
 pub fn bif(knowledge: &Knowledge, facts: &Facts) -> String {
     let evidence = Evidence::plain(knowledge, facts);
     let mut out = String::from("network usual-suspect {\n");
-    let _ = writeln!(out, "  property \"knowledge {} {}\" ;", knowledge.version, knowledge.sha256);
+    let _ = writeln!(
+        out,
+        "  property \"knowledge {} {}\" ;",
+        knowledge.version, knowledge.sha256
+    );
     for item in &evidence.items {
         let (variable, state) = observed(knowledge, item);
         let _ = writeln!(out, "  property \"evidence {variable} {state}\" ;");
     }
     out.push_str("}\n");
 
-    let causes: Vec<&str> = std::iter::once(UNLISTED).chain(knowledge.causes.iter().map(|c| c.id.as_str())).collect();
+    let causes: Vec<&str> = std::iter::once(UNLISTED)
+        .chain(knowledge.causes.iter().map(|c| c.id.as_str()))
+        .collect();
     variable(&mut out, "cause", &causes);
-    let _ = writeln!(out, "probability ( cause ) {{\n  table {} ;\n}}", numbers(&cause_prior(knowledge, facts)));
+    let _ = writeln!(
+        out,
+        "probability ( cause ) {{\n  table {} ;\n}}",
+        numbers(&cause_prior(knowledge, facts))
+    );
 
     for (f, finding) in knowledge.findings.iter().enumerate() {
         let id = FindingId(f as u16);
         let states: Vec<&str> = finding.states.iter().map(|s| s.id.as_str()).collect();
         variable(&mut out, &finding.id, &states);
-        let rows = std::iter::once(knowledge.table.unlisted(id)).chain(knowledge.cause_ids().map(|c| knowledge.table.states(c, id)));
-        conditional(&mut out, &finding.id, "cause", causes.iter().copied().zip(rows.map(<[f64]>::to_vec)));
+        let rows = std::iter::once(knowledge.table.unlisted(id))
+            .chain(knowledge.cause_ids().map(|c| knowledge.table.states(c, id)));
+        conditional(
+            &mut out,
+            &finding.id,
+            "cause",
+            causes.iter().copied().zip(rows.map(<[f64]>::to_vec)),
+        );
     }
     for item in &evidence.items {
         of_case(knowledge, item, &causes, &mut out);
@@ -77,7 +93,10 @@ fn observed(knowledge: &Knowledge, item: &Item) -> (String, String) {
             }
         }
         Source::Tried(n, tried) => (format!("tried-{n}"), tried.result.id().into()),
-        Source::Cleared(cause, _) => (format!("cleared-{}", knowledge.cause(cause).id), "sound".into()),
+        Source::Cleared(cause, _) => (
+            format!("cleared-{}", knowledge.cause(cause).id),
+            "sound".into(),
+        ),
     }
 }
 
@@ -88,31 +107,69 @@ fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String
         Source::Finding(f, _) if certain(item).is_none() => {
             let finding = knowledge.finding(f);
             variable(out, &name, &["said", "otherwise"]);
-            let rows = finding.states.iter().zip(&item.weights).map(|(s, w)| (s.id.as_str(), vec![*w, 1.0 - w]));
+            let rows = finding
+                .states
+                .iter()
+                .zip(&item.weights)
+                .map(|(s, w)| (s.id.as_str(), vec![*w, 1.0 - w]));
             conditional(out, &name, &finding.id, rows);
         }
         Source::Finding(..) => {}
         Source::Tried(_, tried) => {
             variable(out, &name, &TryResult::ALL.map(TryResult::id));
-            let chance = |c| if tried.aimed_at.is_none_or(|only| only == c) { knowledge.cure(tried.fix, c) } else { 0.0 };
-            let rows = std::iter::once(0.0).chain(knowledge.cause_ids().map(chance)).map(|k| tried_likelihoods(&[k]).to_vec());
+            let chance = |c| {
+                if tried.aimed_at.is_none_or(|only| only == c) {
+                    knowledge.cure(tried.fix, c)
+                } else {
+                    0.0
+                }
+            };
+            let rows = std::iter::once(0.0)
+                .chain(knowledge.cause_ids().map(chance))
+                .map(|k| tried_likelihoods(&[k]).to_vec());
             conditional(out, &name, "cause", causes.iter().copied().zip(rows));
         }
         Source::Cleared(cleared, confidence) => {
             variable(out, &name, &["sound", "guilty"]);
             let gamma = confidence.gamma();
-            let sound = |acts: bool| gamma * if acts { SOUND_THOUGH_GUILTY } else { 1.0 - SOUND_THOUGH_GUILTY } + (1.0 - gamma) / 2.0;
+            let sound = |acts: bool| {
+                gamma
+                    * if acts {
+                        SOUND_THOUGH_GUILTY
+                    } else {
+                        1.0 - SOUND_THOUGH_GUILTY
+                    }
+                    + (1.0 - gamma) / 2.0
+            };
             let acts = std::iter::once(false).chain(knowledge.cause_ids().map(|c| c == cleared));
-            conditional(out, &name, "cause", causes.iter().copied().zip(acts.map(|a| vec![sound(a), 1.0 - sound(a)])));
+            conditional(
+                out,
+                &name,
+                "cause",
+                causes
+                    .iter()
+                    .copied()
+                    .zip(acts.map(|a| vec![sound(a), 1.0 - sound(a)])),
+            );
         }
     }
 }
 
 fn variable(out: &mut String, name: &str, states: &[&str]) {
-    let _ = writeln!(out, "variable {name} {{\n  type discrete [ {} ] {{ {} }};\n}}", states.len(), states.join(", "));
+    let _ = writeln!(
+        out,
+        "variable {name} {{\n  type discrete [ {} ] {{ {} }};\n}}",
+        states.len(),
+        states.join(", ")
+    );
 }
 
-fn conditional<'a>(out: &mut String, name: &str, parent: &str, rows: impl Iterator<Item = (&'a str, Vec<f64>)>) {
+fn conditional<'a>(
+    out: &mut String,
+    name: &str,
+    parent: &str,
+    rows: impl Iterator<Item = (&'a str, Vec<f64>)>,
+) {
     let _ = writeln!(out, "probability ( {name} | {parent} ) {{");
     for (state, values) in rows {
         let _ = writeln!(out, "  ({state}) {} ;", numbers(&values));
@@ -122,5 +179,9 @@ fn conditional<'a>(out: &mut String, name: &str, parent: &str, rows: impl Iterat
 
 /// Numbers in full precision: read back they are the same.
 fn numbers(values: &[f64]) -> String {
-    values.iter().map(f64::to_string).collect::<Vec<_>>().join(", ")
+    values
+        .iter()
+        .map(f64::to_string)
+        .collect::<Vec<_>>()
+        .join(", ")
 }

@@ -45,7 +45,12 @@ fn cause(knowledge: &Knowledge, id: crate::knowledge::CauseId) -> Value {
     let links: serde_json::Map<String, Value> = (0..knowledge.findings.len() as u16)
         .map(FindingId)
         .filter(|f| knowledge.table.linked(id, *f))
-        .map(|f| (knowledge.finding(f).id.clone(), states(knowledge, f, knowledge.table.states(id, f))))
+        .map(|f| {
+            (
+                knowledge.finding(f).id.clone(),
+                states(knowledge, f, knowledge.table.states(id, f)),
+            )
+        })
         .collect();
     json!({
         "id": cause.id, "name": cause.name, "plain": cause.plain, "family": cause.family, "mechanism": cause.mechanism,
@@ -61,7 +66,14 @@ fn cause(knowledge: &Knowledge, id: crate::knowledge::CauseId) -> Value {
 
 /// Chances by state.
 fn states(knowledge: &Knowledge, f: FindingId, values: &[f64]) -> Value {
-    knowledge.finding(f).states.iter().zip(values).map(|(s, p)| (s.id.clone(), json!(p))).collect::<serde_json::Map<_, _>>().into()
+    knowledge
+        .finding(f)
+        .states
+        .iter()
+        .zip(values)
+        .map(|(s, p)| (s.id.clone(), json!(p)))
+        .collect::<serde_json::Map<_, _>>()
+        .into()
 }
 
 fn finding(knowledge: &Knowledge, id: FindingId) -> Value {
@@ -116,7 +128,11 @@ fn fix(knowledge: &Knowledge, fix: &crate::knowledge::Fix) -> Value {
 
 fn terms(knowledge: &Knowledge, terms: &[StopTerm]) -> Vec<String> {
     let said = |term: &StopTerm| match term {
-        StopTerm::Finding(f, s) => format!("{}={}", knowledge.finding(*f).id, knowledge.finding(*f).states[*s].id),
+        StopTerm::Finding(f, s) => format!(
+            "{}={}",
+            knowledge.finding(*f).id,
+            knowledge.finding(*f).states[*s].id
+        ),
         StopTerm::Context(condition) => condition.to_string(),
         StopTerm::AtLeast(number, None, value) => format!("{number}>={value}"),
         StopTerm::AtLeast(number, Some(limit), value) => format!("{number}>={limit}|{value}"),

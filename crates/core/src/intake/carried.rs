@@ -24,7 +24,13 @@ pub fn carried(last: &CaseState) -> Carried {
     Carried {
         material: last.facts.context.id("material").map(str::to_string),
         spool: last.spool.clone(),
-        numbers: last.facts.settings.known().filter(|(n, _)| stays(n)).map(|(n, v)| (n.id, v)).collect(),
+        numbers: last
+            .facts
+            .settings
+            .known()
+            .filter(|(n, _)| stays(n))
+            .map(|(n, v)| (n.id, v))
+            .collect(),
     }
 }
 
@@ -36,20 +42,49 @@ impl Carried {
 
     /// What `case` does not know yet.
     pub fn beyond(&self, case: &CaseState) -> Carried {
-        let material = self.material.clone().filter(|_| case.facts.context.id("material").is_none());
-        let spool = if case.spool.is_empty() { self.spool.clone() } else { String::new() };
-        let numbers = self.numbers.iter().filter(|(id, _)| case.facts.settings.get(id).is_none()).copied().collect();
-        Carried { material, spool, numbers }
+        let material = self
+            .material
+            .clone()
+            .filter(|_| case.facts.context.id("material").is_none());
+        let spool = if case.spool.is_empty() {
+            self.spool.clone()
+        } else {
+            String::new()
+        };
+        let numbers = self
+            .numbers
+            .iter()
+            .filter(|(id, _)| case.facts.settings.get(id).is_none())
+            .copied()
+            .collect();
+        Carried {
+            material,
+            spool,
+            numbers,
+        }
     }
 
     /// The events by which a person takes it over.
     pub fn events(&self, case: &CaseState) -> Vec<Event> {
         let mut events = Vec::new();
         if self.material.is_some() || !self.spool.is_empty() {
-            let spool = if self.spool.is_empty() { case.spool.clone() } else { self.spool.clone() };
-            events.push(Event::Described { title: case.title.clone(), material: self.material.clone(), spool, machine: BTreeMap::new() });
+            let spool = if self.spool.is_empty() {
+                case.spool.clone()
+            } else {
+                self.spool.clone()
+            };
+            events.push(Event::Described {
+                title: case.title.clone(),
+                material: self.material.clone(),
+                spool,
+                machine: BTreeMap::new(),
+            });
         }
-        let measured = |(id, value): &(&'static str, f64)| Event::Measured { number: id.to_string(), value: *value, note: None };
+        let measured = |(id, value): &(&'static str, f64)| Event::Measured {
+            number: id.to_string(),
+            value: *value,
+            note: None,
+        };
         events.extend(self.numbers.iter().map(measured));
         events
     }

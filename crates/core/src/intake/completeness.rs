@@ -47,31 +47,55 @@ pub struct Completeness {
 /// Questions every helper asks.
 const ALWAYS_ASKED: [&str; 3] = ["onset", "last-change", "spool-age"];
 /// Numbers every helper asks for, with the finding drawn from them.
-const NUMBERS_ASKED: [(&[&str], &str); 2] = [(&["nozzle_c"], "nozzle-vs-window"), (&["bed_c"], "bed-vs-window")];
+const NUMBERS_ASKED: [(&[&str], &str); 2] = [
+    (&["nozzle_c"], "nozzle-vs-window"),
+    (&["bed_c"], "bed-vs-window"),
+];
 
 /// What is missing.
 pub fn completeness(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -> Completeness {
     let field = Field::of(&line_up.posterior);
     let facts = &case.facts;
     let mut lacks: Vec<(Lack, f64)> = Vec::new();
-    let unknown: Vec<usize> = (0..MATERIAL).filter(|f| facts.context.id(FIELDS[*f].id).is_none()).collect();
+    let unknown: Vec<usize> = (0..MATERIAL)
+        .filter(|f| facts.context.id(FIELDS[*f].id).is_none())
+        .collect();
     if !unknown.is_empty() {
         // One look at the machine answers them all; the most telling one is what it is worth at least.
-        let bits = unknown.iter().map(|f| context_tells(knowledge, &line_up.evidence, *f)).fold(0.0, f64::max);
+        let bits = unknown
+            .iter()
+            .map(|f| context_tells(knowledge, &line_up.evidence, *f))
+            .fold(0.0, f64::max);
         lacks.push((Lack::Profile(unknown), bits));
     }
     if facts.context.id("material").is_none() {
-        lacks.push((Lack::Material, context_tells(knowledge, &line_up.evidence, MATERIAL)));
+        lacks.push((
+            Lack::Material,
+            context_tells(knowledge, &line_up.evidence, MATERIAL),
+        ));
     }
     for (numbers, finding) in NUMBERS_ASKED {
-        let wanted: Vec<&'static str> = numbers.iter().copied().filter(|n| facts.settings.get(n).is_none()).collect();
+        let wanted: Vec<&'static str> = numbers
+            .iter()
+            .copied()
+            .filter(|n| facts.settings.get(n).is_none())
+            .collect();
         if let (false, Some(finding)) = (wanted.is_empty(), knowledge.finding_id(finding)) {
-            lacks.push((Lack::Numbers(wanted), field.information(knowledge, finding, Confidence::Sure)));
+            lacks.push((
+                Lack::Numbers(wanted),
+                field.information(knowledge, finding, Confidence::Sure),
+            ));
         }
     }
-    for id in ALWAYS_ASKED.iter().filter_map(|id| knowledge.finding_id(id)) {
+    for id in ALWAYS_ASKED
+        .iter()
+        .filter_map(|id| knowledge.finding_id(id))
+    {
         if !facts.findings.contains_key(&id) && !case.passed.contains(&id) {
-            lacks.push((Lack::Question(id), field.information(knowledge, id, Confidence::Sure)));
+            lacks.push((
+                Lack::Question(id),
+                field.information(knowledge, id, Confidence::Sure),
+            ));
         }
     }
     if case.pictures.is_empty() {
@@ -82,8 +106,18 @@ pub fn completeness(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -
     }
     lacks.sort_by(|a, b| b.1.total_cmp(&a.1));
     let now = entropy(&field.mass);
-    let missing = lacks.into_iter().map(|(lack, bits)| Missing { lack, bits, narrows_to: (now - bits).exp2().max(1.0) }).collect();
-    Completeness { in_question: field.in_question(), missing }
+    let missing = lacks
+        .into_iter()
+        .map(|(lack, bits)| Missing {
+            lack,
+            bits,
+            narrows_to: (now - bits).exp2().max(1.0),
+        })
+        .collect();
+    Completeness {
+        in_question: field.in_question(),
+        missing,
+    }
 }
 
 /// Bits that knowing a field of the context tells, each of its values thought equally likely beforehand.
@@ -100,7 +134,9 @@ fn context_tells(knowledge: &Knowledge, evidence: &Evidence, field: usize) -> f6
     };
     let after: Vec<Vec<f64>> = values.iter().map(|v| given(v.id)).collect();
     let share = 1.0 / after.len() as f64;
-    let mean: Vec<f64> = (0..after[0].len()).map(|c| after.iter().map(|p| p[c] * share).sum()).collect();
+    let mean: Vec<f64> = (0..after[0].len())
+        .map(|c| after.iter().map(|p| p[c] * share).sum())
+        .collect();
     (entropy(&mean) - after.iter().map(|p| entropy(p) * share).sum::<f64>()).max(0.0)
 }
 
@@ -118,9 +154,16 @@ fn by_cause(knowledge: &Knowledge, posterior: &Posterior) -> Vec<f64> {
 
 /// A picture lets others see what the person at the machine did not name: worth the most telling open sign, seen as "likely".
 fn picture_tells(knowledge: &Knowledge, case: &CaseState, field: &Field) -> f64 {
-    let signs = knowledge.findings.iter().enumerate().filter(|(_, f)| f.section == Section::Print);
-    let open = signs.map(|(at, _)| FindingId(at as u16)).filter(|f| !case.facts.findings.contains_key(f));
-    open.map(|f| field.information(knowledge, f, Confidence::Likely)).fold(0.0, f64::max)
+    let signs = knowledge
+        .findings
+        .iter()
+        .enumerate()
+        .filter(|(_, f)| f.section == Section::Print);
+    let open = signs
+        .map(|(at, _)| FindingId(at as u16))
+        .filter(|f| !case.facts.findings.contains_key(f));
+    open.map(|f| field.information(knowledge, f, Confidence::Likely))
+        .fold(0.0, f64::max)
 }
 
 /// To hear what came of the fix people try first, that is, of the one most likely to cure.
@@ -130,9 +173,18 @@ fn try_tells(knowledge: &Knowledge, field: &Field) -> f64 {
         Hypothesis::One(c) => knowledge.cure(fix, c),
         Hypothesis::Two(a, b) => knowledge.cure(fix, a) * knowledge.cure(fix, b),
     };
-    let likely = |fix| field.hypotheses.iter().zip(&field.mass).map(|(h, m)| chance(fix, h) * m).sum::<f64>();
+    let likely = |fix| {
+        field
+            .hypotheses
+            .iter()
+            .zip(&field.mass)
+            .map(|(h, m)| chance(fix, h) * m)
+            .sum::<f64>()
+    };
     let fixes = (0..knowledge.fixes.len() as u16).map(crate::knowledge::FixId);
-    let Some(fix) = fixes.max_by(|a, b| likely(*a).total_cmp(&likely(*b)).then(b.cmp(a))) else { return 0.0 };
+    let Some(fix) = fixes.max_by(|a, b| likely(*a).total_cmp(&likely(*b)).then(b.cmp(a))) else {
+        return 0.0;
+    };
     let rows: Vec<_> = field
         .hypotheses
         .iter()
@@ -141,6 +193,8 @@ fn try_tells(knowledge: &Knowledge, field: &Field) -> f64 {
             tried_likelihoods(&cures)
         })
         .collect();
-    let columns: Vec<Vec<f64>> = (0..TryResult::ALL.len()).map(|r| rows.iter().map(|row| row[r]).collect()).collect();
+    let columns: Vec<Vec<f64>> = (0..TryResult::ALL.len())
+        .map(|r| rows.iter().map(|row| row[r]).collect())
+        .collect();
     field.tells(&columns)
 }

@@ -20,7 +20,10 @@ impl Field {
         let total: f64 = kept.iter().map(|h| posterior.probability[*h]).sum();
         Self {
             hypotheses: kept.iter().map(|h| posterior.hypotheses[*h]).collect(),
-            mass: kept.iter().map(|h| posterior.probability[*h] / total).collect(),
+            mass: kept
+                .iter()
+                .map(|h| posterior.probability[*h] / total)
+                .collect(),
         }
     }
 
@@ -37,17 +40,36 @@ impl Field {
     /// # Formula
     /// I(hypothesis; answer) = H(answer) − Σ_h P(h)·H(answer | h), the answer given with this confidence: the true state with γ, else
     /// any state alike
-    pub fn information(&self, knowledge: &Knowledge, finding: FindingId, confidence: Confidence) -> f64 {
+    pub fn information(
+        &self,
+        knowledge: &Knowledge,
+        finding: FindingId,
+        confidence: Confidence,
+    ) -> f64 {
         let mut columns = state_likelihoods(knowledge, self.hypotheses.iter().copied(), finding);
-        let (gamma, any) = (confidence.gamma(), (1.0 - confidence.gamma()) / columns.len() as f64);
-        columns.iter_mut().flatten().for_each(|l| *l = gamma * *l + any);
+        let (gamma, any) = (
+            confidence.gamma(),
+            (1.0 - confidence.gamma()) / columns.len() as f64,
+        );
+        columns
+            .iter_mut()
+            .flatten()
+            .for_each(|l| *l = gamma * *l + any);
         self.tells(&columns)
     }
 
     /// Bits that an observation tells whose chances are given by outcome and hypothesis.
     pub fn tells(&self, columns: &[Vec<f64>]) -> f64 {
-        let outcomes: Vec<f64> = columns.iter().map(|c| c.iter().zip(&self.mass).map(|(l, m)| l * m).sum()).collect();
-        let left: f64 = self.mass.iter().enumerate().map(|(h, m)| m * entropy_of(columns.iter().map(|c| c[h]))).sum();
+        let outcomes: Vec<f64> = columns
+            .iter()
+            .map(|c| c.iter().zip(&self.mass).map(|(l, m)| l * m).sum())
+            .collect();
+        let left: f64 = self
+            .mass
+            .iter()
+            .enumerate()
+            .map(|(h, m)| m * entropy_of(columns.iter().map(|c| c[h])))
+            .sum();
         (entropy(&outcomes) - left).max(0.0)
     }
 }

@@ -35,7 +35,9 @@ impl Reach {
         match self {
             Reach::Here => None,
             Reach::Upward => Some("above-some-height"),
-            Reach::Below if layer_at(height_mm, layer_mm.unwrap_or(USUAL_LAYER_MM)) <= 1 => Some("first-layer-only"),
+            Reach::Below if layer_at(height_mm, layer_mm.unwrap_or(USUAL_LAYER_MM)) <= 1 => {
+                Some("first-layer-only")
+            }
             Reach::Below => Some("low"),
             Reach::Throughout => Some("all-heights"),
         }
@@ -44,7 +46,11 @@ impl Reach {
     /// The same as an event.
     pub fn event(self, height_mm: f64, layer_mm: Option<f64>) -> Option<Event> {
         let state = self.zone(height_mm, layer_mm)?.to_string();
-        Some(Event::Observed { finding: "height-zone".into(), state, confidence: Confidence::Sure })
+        Some(Event::Observed {
+            finding: "height-zone".into(),
+            state,
+            confidence: Confidence::Sure,
+        })
     }
 }
 
@@ -65,11 +71,18 @@ mod tests {
 
     #[test]
     fn heights_name_their_layer_and_zone() {
-        assert_eq!([0.0, 0.2, 0.21, 24.0].map(|h| layer_at(h, 0.2)), [1, 1, 2, 120]);
+        assert_eq!(
+            [0.0, 0.2, 0.21, 24.0].map(|h| layer_at(h, 0.2)),
+            [1, 1, 2, 120]
+        );
         assert_eq!(Reach::Below.zone(0.2, Some(0.2)), Some("first-layer-only"));
         assert_eq!(Reach::Below.zone(3.0, Some(0.2)), Some("low"));
         assert_eq!(Reach::Upward.zone(3.0, None), Some("above-some-height"));
         assert_eq!(Reach::Here.event(3.0, None), None);
-        assert!(Reach::ALL.iter().all(|r| Reach::from_id(r.id()) == Some(*r)));
+        assert!(
+            Reach::ALL
+                .iter()
+                .all(|r| Reach::from_id(r.id()) == Some(*r))
+        );
     }
 }

@@ -17,25 +17,97 @@ pub struct Place {
 
 /// Places from the plate up, then what cannot be pointed at.
 pub const PLACES: [Place; 14] = [
-    Place { id: "foot", name: "First layer", first: &["flare-at-foot", "corners-lift", "came-loose"], regions: &["first layer"] },
-    Place { id: "wall", name: "Wall", first: &[], regions: &["wall"] },
-    Place { id: "corner", name: "Corner", first: &["ringing", "skewed"], regions: &["wall"] },
+    Place {
+        id: "foot",
+        name: "First layer",
+        first: &["flare-at-foot", "corners-lift", "came-loose"],
+        regions: &["first layer"],
+    },
+    Place {
+        id: "wall",
+        name: "Wall",
+        first: &[],
+        regions: &["wall"],
+    },
+    Place {
+        id: "corner",
+        name: "Corner",
+        first: &["ringing", "skewed"],
+        regions: &["wall"],
+    },
     Place {
         id: "band",
         name: "Band at a height",
-        first: &["bands-regular", "band-one-height", "layer-step", "layer-steps-repeated", "missing-layers", "line-at-shape-change"],
+        first: &[
+            "bands-regular",
+            "band-one-height",
+            "layer-step",
+            "layer-steps-repeated",
+            "missing-layers",
+            "line-at-shape-change",
+        ],
         regions: &[],
     },
-    Place { id: "seam", name: "Seam", first: &[], regions: &["seam"] },
-    Place { id: "overhang", name: "Overhang", first: &[], regions: &["overhang"] },
-    Place { id: "bridge", name: "Bridge", first: &["drooping-bridge"], regions: &["overhang"] },
-    Place { id: "posts", name: "Between posts", first: &[], regions: &["between islands"] },
-    Place { id: "top", name: "Flat top", first: &[], regions: &["top"] },
-    Place { id: "slope", name: "Slope", first: &["slope-gaps", "shallow-steps"], regions: &["top"] },
-    Place { id: "finial", name: "Finial", first: &["melted-tips"], regions: &["tip"] },
-    Place { id: "detail", name: "Small detail", first: &["thin-lines-missing"], regions: &["tip"] },
-    Place { id: "inside", name: "Inside, cut open", first: &[], regions: &["inside"] },
-    Place { id: "whole", name: "The whole piece", first: &[], regions: &["whole"] },
+    Place {
+        id: "seam",
+        name: "Seam",
+        first: &[],
+        regions: &["seam"],
+    },
+    Place {
+        id: "overhang",
+        name: "Overhang",
+        first: &[],
+        regions: &["overhang"],
+    },
+    Place {
+        id: "bridge",
+        name: "Bridge",
+        first: &["drooping-bridge"],
+        regions: &["overhang"],
+    },
+    Place {
+        id: "posts",
+        name: "Between posts",
+        first: &[],
+        regions: &["between islands"],
+    },
+    Place {
+        id: "top",
+        name: "Flat top",
+        first: &[],
+        regions: &["top"],
+    },
+    Place {
+        id: "slope",
+        name: "Slope",
+        first: &["slope-gaps", "shallow-steps"],
+        regions: &["top"],
+    },
+    Place {
+        id: "finial",
+        name: "Finial",
+        first: &["melted-tips"],
+        regions: &["tip"],
+    },
+    Place {
+        id: "detail",
+        name: "Small detail",
+        first: &["thin-lines-missing"],
+        regions: &["tip"],
+    },
+    Place {
+        id: "inside",
+        name: "Inside, cut open",
+        first: &[],
+        regions: &["inside"],
+    },
+    Place {
+        id: "whole",
+        name: "The whole piece",
+        first: &[],
+        regions: &["whole"],
+    },
 ];
 
 /// The place with this identifier.
@@ -45,10 +117,22 @@ pub fn place(id: &str) -> Option<&'static Place> {
 
 /// Signs a place opens: those that belong just here, then the rest of its regions.
 pub fn signs_at(knowledge: &Knowledge, place: &Place) -> Vec<FindingId> {
-    let mut signs: Vec<FindingId> = place.first.iter().filter_map(|id| knowledge.finding_id(id)).collect();
+    let mut signs: Vec<FindingId> = place
+        .first
+        .iter()
+        .filter_map(|id| knowledge.finding_id(id))
+        .collect();
     for region in place.regions {
-        let of_region = knowledge.findings.iter().enumerate().filter(|(_, f)| f.section == Section::Print && f.region == *region);
-        signs.extend(of_region.map(|(at, _)| FindingId(at as u16)).filter(|f| !place.first.contains(&knowledge.finding(*f).id.as_str())));
+        let of_region = knowledge
+            .findings
+            .iter()
+            .enumerate()
+            .filter(|(_, f)| f.section == Section::Print && f.region == *region);
+        signs.extend(
+            of_region
+                .map(|(at, _)| FindingId(at as u16))
+                .filter(|f| !place.first.contains(&knowledge.finding(*f).id.as_str())),
+        );
     }
     signs
 }
@@ -56,8 +140,14 @@ pub fn signs_at(knowledge: &Knowledge, place: &Place) -> Vec<FindingId> {
 /// The place on which a sign's mark is drawn; `None` for what is not seen on a print.
 pub fn marked_at(knowledge: &Knowledge, sign: FindingId) -> Option<&'static Place> {
     let finding = knowledge.finding(sign);
-    let belongs = PLACES.iter().find(|p| p.first.contains(&finding.id.as_str()));
-    let region = || PLACES.iter().find(|p| finding.section == Section::Print && p.regions.contains(&finding.region.as_str()));
+    let belongs = PLACES
+        .iter()
+        .find(|p| p.first.contains(&finding.id.as_str()));
+    let region = || {
+        PLACES.iter().find(|p| {
+            finding.section == Section::Print && p.regions.contains(&finding.region.as_str())
+        })
+    };
     belongs.or_else(region)
 }
 
@@ -69,12 +159,22 @@ mod tests {
     fn every_sign_of_the_print_is_opened_by_a_place_and_marked_on_one_that_opens_it() {
         let k = Knowledge::shipped();
         for place in &PLACES {
-            assert!(place.first.iter().all(|id| k.finding_id(id).is_some()), "{}", place.id);
+            assert!(
+                place.first.iter().all(|id| k.finding_id(id).is_some()),
+                "{}",
+                place.id
+            );
             assert!(!signs_at(&k, place).is_empty(), "{}", place.id);
         }
-        for (at, finding) in k.findings.iter().enumerate().filter(|(_, f)| f.section == Section::Print) {
+        for (at, finding) in k
+            .findings
+            .iter()
+            .enumerate()
+            .filter(|(_, f)| f.section == Section::Print)
+        {
             let sign = FindingId(at as u16);
-            let place = marked_at(&k, sign).unwrap_or_else(|| panic!("{} has no place", finding.id));
+            let place =
+                marked_at(&k, sign).unwrap_or_else(|| panic!("{} has no place", finding.id));
             assert!(signs_at(&k, place).contains(&sign), "{}", finding.id);
         }
     }

@@ -61,13 +61,22 @@ fn seconds(finding: &Finding) -> f64 {
 /// At most [`AT_ONCE`] questions: not answered, not passed over, fitting machine and material.
 pub fn questions(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -> Vec<Question> {
     let field = Field::of(&line_up.posterior);
-    let asked = |f: &Finding| matches!(f.section, Section::Print | Section::Machine | Section::History) && f.fits(&case.facts.context);
+    let asked = |f: &Finding| {
+        matches!(
+            f.section,
+            Section::Print | Section::Machine | Section::History
+        ) && f.fits(&case.facts.context)
+    };
     let open = |id: &FindingId| !case.facts.findings.contains_key(id) && !case.passed.contains(id);
     let mut candidates: Vec<(FindingId, f64, f64)> = (0..knowledge.findings.len() as u16)
         .map(FindingId)
         .filter(|id| open(id) && asked(knowledge.finding(*id)))
         .map(|id| {
-            let halved = if line_up.evidence.shares_group(knowledge, id) { IN_GROUP } else { 1.0 };
+            let halved = if line_up.evidence.shares_group(knowledge, id) {
+                IN_GROUP
+            } else {
+                1.0
+            };
             let bits = halved * field.information(knowledge, id, Confidence::Sure);
             (id, bits, seconds(knowledge.finding(id)))
         })
@@ -84,19 +93,34 @@ pub fn questions(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -> V
             answers: in_order(previews),
         })
     };
-    candidates.into_iter().take(TRIED).filter_map(worth).take(AT_ONCE).collect()
+    candidates
+        .into_iter()
+        .take(TRIED)
+        .filter_map(worth)
+        .take(AT_ONCE)
+        .collect()
 }
 
 /// Whether an answer that may well come would change who leads, or move the leader visibly.
 fn changes(line_up: &LineUp, previews: &[Preview]) -> bool {
-    let Some(now) = line_up.leader() else { return false };
-    let moves = |p: &Preview| p.leader != now.cause || (p.leader_probability - now.probability).abs() >= LEAST_CHANGE;
-    previews.iter().any(|p| p.probability >= LEAST_ANSWER && moves(p))
+    let Some(now) = line_up.leader() else {
+        return false;
+    };
+    let moves = |p: &Preview| {
+        p.leader != now.cause || (p.leader_probability - now.probability).abs() >= LEAST_CHANGE
+    };
+    previews
+        .iter()
+        .any(|p| p.probability >= LEAST_ANSWER && moves(p))
 }
 
 fn in_order(mut previews: Vec<Preview>) -> Vec<Answer> {
     previews.sort_by_key(|p| p.state);
-    let answer = |p: Preview| Answer { state: p.state, probability: p.probability, leader: (p.leader, p.leader_probability) };
+    let answer = |p: Preview| Answer {
+        state: p.state,
+        probability: p.probability,
+        leader: (p.leader, p.leader_probability),
+    };
     previews.into_iter().map(answer).collect()
 }
 
@@ -108,7 +132,10 @@ fn separates(knowledge: &Knowledge, line_up: &LineUp, finding: FindingId) -> (Ca
     const LOOKED_AT: usize = 10;
     let first: Vec<_> = line_up.causes.iter().take(LOOKED_AT).collect();
     let apart = |a: CauseId, b: CauseId| {
-        let (a, b) = (knowledge.table.states(a, finding), knowledge.table.states(b, finding));
+        let (a, b) = (
+            knowledge.table.states(a, finding),
+            knowledge.table.states(b, finding),
+        );
         a.iter().zip(b).map(|(x, y)| (x - y).abs()).sum::<f64>()
     };
     let mut best = (-1.0, (CauseId(0), CauseId(0)));

@@ -20,19 +20,33 @@ pub struct Proposal {
 
 /// Words that carry nothing in a phrase.
 const SMALL: [&str; 48] = [
-    "a", "an", "the", "is", "are", "was", "were", "be", "been", "being", "it", "its", "of", "on", "in", "to", "my", "i", "at", "with",
-    "that", "this", "for", "by", "as", "there", "has", "have", "had", "does", "do", "did", "from", "will", "very", "really", "just",
-    "some", "then", "you", "we", "they", "their", "also", "gets", "got", "while", "when",
+    "a", "an", "the", "is", "are", "was", "were", "be", "been", "being", "it", "its", "of", "on",
+    "in", "to", "my", "i", "at", "with", "that", "this", "for", "by", "as", "there", "has", "have",
+    "had", "does", "do", "did", "from", "will", "very", "really", "just", "some", "then", "you",
+    "we", "they", "their", "also", "gets", "got", "while", "when",
 ];
 /// Words that deny what follows.
 const DENY: [&str; 24] = [
-    "no", "not", "never", "without", "none", "nor", "neither", "cannot", "cant", "wont", "dont", "doesnt", "didnt", "isnt", "arent",
-    "wasnt", "werent", "hasnt", "havent", "hadnt", "couldnt", "wouldnt", "aint", "zero",
+    "no", "not", "never", "without", "none", "nor", "neither", "cannot", "cant", "wont", "dont",
+    "doesnt", "didnt", "isnt", "arent", "wasnt", "werent", "hasnt", "havent", "hadnt", "couldnt",
+    "wouldnt", "aint", "zero",
 ];
 /// Words that end what a denial reaches, and with it the clause.
-const TURN: [&str; 8] = ["but", "however", "although", "though", "except", "yet", "instead", "otherwise"];
+const TURN: [&str; 8] = [
+    "but",
+    "however",
+    "although",
+    "though",
+    "except",
+    "yet",
+    "instead",
+    "otherwise",
+];
 /// Words by which people say that they are not sure.
-const HEDGE: [&str; 10] = ["maybe", "perhaps", "might", "possibly", "probably", "guess", "seems", "seem", "unsure", "somewhat"];
+const HEDGE: [&str; 10] = [
+    "maybe", "perhaps", "might", "possibly", "probably", "guess", "seems", "seem", "unsure",
+    "somewhat",
+];
 /// Content words a denial reaches at most.
 const REACH: usize = 5;
 /// Content words that may stand between those of a phrase.
@@ -96,7 +110,11 @@ impl Matcher {
         let known: Vec<Known> = knowledge
             .phrases
             .iter()
-            .map(|p| Known { finding: p.finding, state: p.state.clone(), stems: tokens(&p.text).into_iter().map(|t| t.stem).collect() })
+            .map(|p| Known {
+                finding: p.finding,
+                state: p.state.clone(),
+                stems: tokens(&p.text).into_iter().map(|t| t.stem).collect(),
+            })
             .filter(|k| !k.stems.is_empty())
             .collect();
         let mut synonyms: HashMap<String, HashSet<usize>> = HashMap::new();
@@ -105,26 +123,46 @@ impl Matcher {
                 synonyms.entry(stem(word)).or_default().insert(group);
             }
         }
-        let vocabulary = known.iter().flat_map(|k| k.stems.iter().cloned()).chain(synonyms.keys().cloned()).collect();
-        Self { known, vocabulary, synonyms }
+        let vocabulary = known
+            .iter()
+            .flat_map(|k| k.stems.iter().cloned())
+            .chain(synonyms.keys().cloned())
+            .collect();
+        Self {
+            known,
+            vocabulary,
+            synonyms,
+        }
     }
 
     /// What a text seems to tell, in the order of the text. One proposal a finding.
     pub fn propose(&self, knowledge: &Knowledge, text: &str) -> Vec<Proposal> {
         let tokens = tokens(text);
-        let mut found: Vec<Found> = self.known.iter().filter_map(|known| self.look_for(known, &tokens)).collect();
+        let mut found: Vec<Found> = self
+            .known
+            .iter()
+            .filter_map(|known| self.look_for(known, &tokens))
+            .collect();
         // Longer phrases know better what is meant than the short ones inside them.
-        found.sort_by(|a, b| b.at.len().cmp(&a.at.len()).then(b.score.total_cmp(&a.score)));
+        found.sort_by(|a, b| {
+            b.at.len()
+                .cmp(&a.at.len())
+                .then(b.score.total_cmp(&a.score))
+        });
         let mut kept: Vec<Found> = Vec::new();
         for f in found {
             let better = |k: &Found| k.at.len() > f.at.len() || k.score > f.score;
-            let swallowed = kept.iter().any(|k| better(k) && f.at.iter().all(|t| k.at.contains(t)));
+            let swallowed = kept
+                .iter()
+                .any(|k| better(k) && f.at.iter().all(|t| k.at.contains(t)));
             if !swallowed && !kept.iter().any(|k| k.known.finding == f.known.finding) {
                 kept.push(f);
             }
         }
         kept.sort_by_key(|f| f.at.iter().copied().min());
-        kept.into_iter().filter_map(|f| proposal(knowledge, text, &tokens, &f)).collect()
+        kept.into_iter()
+            .filter_map(|f| proposal(knowledge, text, &tokens, &f))
+            .collect()
     }
 
     /// The best place where all words of a phrase stand close together in one part of a clause.
@@ -132,7 +170,9 @@ impl Matcher {
         let mut best: Option<Found> = None;
         for start in 0..tokens.len() {
             let window = start..tokens.len().min(start + known.stems.len() + BETWEEN);
-            let Some((at, score)) = self.fit(known, tokens, window) else { continue };
+            let Some((at, score)) = self.fit(known, tokens, window) else {
+                continue;
+            };
             if best.as_ref().is_none_or(|b| score > b.score) {
                 best = Some(Found { known, at, score });
             }
@@ -140,21 +180,36 @@ impl Matcher {
         best
     }
 
-    fn fit(&self, known: &Known, tokens: &[Token], window: std::ops::Range<usize>) -> Option<(Vec<usize>, f64)> {
+    fn fit(
+        &self,
+        known: &Known,
+        tokens: &[Token],
+        window: std::ops::Range<usize>,
+    ) -> Option<(Vec<usize>, f64)> {
         let part = tokens[window.start].part;
         let mut at: Vec<usize> = Vec::with_capacity(known.stems.len());
         let (mut sum, mut exact) = (0.0, false);
         for wanted in &known.stems {
-            let free = window.clone().filter(|t| tokens[*t].part == part && !at.contains(t));
-            let near = free.map(|t| (t, self.closeness(wanted, &tokens[t].stem, known.stems.len() > 1)));
-            let (t, closeness) = near.filter(|(_, c)| *c > 0.0).max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)))?;
+            let free = window
+                .clone()
+                .filter(|t| tokens[*t].part == part && !at.contains(t));
+            let near = free.map(|t| {
+                (
+                    t,
+                    self.closeness(wanted, &tokens[t].stem, known.stems.len() > 1),
+                )
+            });
+            let (t, closeness) = near
+                .filter(|(_, c)| *c > 0.0)
+                .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)))?;
             exact |= closeness == 1.0 && wanted != NOT;
             at.push(t);
             sum += closeness;
         }
         // Two words that are only like those of the phrase say something else.
         let close = exact || known.stems.len() == 1;
-        (close && at.contains(&window.start) && denials_in_place(known, &at)).then(|| (at, sum / known.stems.len() as f64))
+        (close && at.contains(&window.start) && denials_in_place(known, &at))
+            .then(|| (at, sum / known.stems.len() as f64))
     }
 
     fn closeness(&self, wanted: &str, word: &str, may_be_synonym: bool) -> f64 {
@@ -167,28 +222,48 @@ impl Matcher {
         if self.vocabulary.contains(word) {
             let shared = |a: &HashSet<usize>, b: &HashSet<usize>| !a.is_disjoint(b);
             let groups = self.synonyms.get(wanted).zip(self.synonyms.get(word));
-            return if may_be_synonym && groups.is_some_and(|(a, b)| shared(a, b)) { SYNONYM } else { 0.0 };
+            return if may_be_synonym && groups.is_some_and(|(a, b)| shared(a, b)) {
+                SYNONYM
+            } else {
+                0.0
+            };
         }
         let length = word.chars().count();
-        let slips = if length >= 7 { 2 } else { usize::from(length >= 5) };
+        let slips = if length >= 7 {
+            2
+        } else {
+            usize::from(length >= 5)
+        };
         let first_letter = wanted.chars().next() == word.chars().next();
-        if slips > 0 && first_letter && strsim::osa_distance(wanted, word) <= slips { MISSPELT } else { 0.0 }
+        if slips > 0 && first_letter && strsim::osa_distance(wanted, word) <= slips {
+            MISSPELT
+        } else {
+            0.0
+        }
     }
 }
 
 /// A denial that belongs to a phrase must stand just before the word it denies.
 fn denials_in_place(known: &Known, at: &[usize]) -> bool {
-    known.stems.iter().zip(at).enumerate().filter(|(_, (stem, _))| *stem == NOT).all(|(n, (_, denial))| match at.get(n + 1) {
-        Some(next) => *next > *denial && next - denial <= 1 + AFTER_DENIAL,
-        None => true,
-    })
+    known
+        .stems
+        .iter()
+        .zip(at)
+        .enumerate()
+        .filter(|(_, (stem, _))| *stem == NOT)
+        .all(|(n, (_, denial))| match at.get(n + 1) {
+            Some(next) => *next > *denial && next - denial <= 1 + AFTER_DENIAL,
+            None => true,
+        })
 }
 
 /// The denial that reaches a token, if any: it stands before it, in the same part, or in one joined by "or".
 fn denied_by(tokens: &[Token], at: usize) -> Option<usize> {
     for (reach, t) in (0..at).rev().enumerate() {
         let (here, after) = (&tokens[t], &tokens[t + 1]);
-        let broken = here.clause != after.clause || after.anew || (here.part != after.part && !joined_later(tokens, t + 1));
+        let broken = here.clause != after.clause
+            || after.anew
+            || (here.part != after.part && !joined_later(tokens, t + 1));
         if broken || reach > REACH {
             return None;
         }
@@ -202,17 +277,35 @@ fn denied_by(tokens: &[Token], at: usize) -> Option<usize> {
 /// Whether the part that begins at a token belongs to a list that ends in "or": "no strings, blobs or gaps".
 fn joined_later(tokens: &[Token], from: usize) -> bool {
     let clause = tokens[from].clause;
-    tokens[from..].iter().take_while(|t| t.clause == clause && t.stem != NOT).take(REACH).any(|t| t.joined)
+    tokens[from..]
+        .iter()
+        .take_while(|t| t.clause == clause && t.stem != NOT)
+        .take(REACH)
+        .any(|t| t.joined)
 }
 
-fn proposal(knowledge: &Knowledge, text: &str, tokens: &[Token], found: &Found) -> Option<Proposal> {
+fn proposal(
+    knowledge: &Knowledge,
+    text: &str,
+    tokens: &[Token],
+    found: &Found,
+) -> Option<Proposal> {
     let finding = knowledge.finding(found.known.finding);
     let first = found.at.iter().copied().min()?;
     let last = found.at.iter().copied().max()?;
-    let denial = found.at.iter().filter_map(|t| denied_by(tokens, *t)).find(|d| !found.at.contains(d));
+    let denial = found
+        .at
+        .iter()
+        .filter_map(|t| denied_by(tokens, *t))
+        .find(|d| !found.at.contains(d));
     let state = match denial {
         None => found.known.state.clone(),
-        Some(_) if finding.presence() => if found.known.state == "absent" { "present" } else { "absent" }.to_string(),
+        Some(_) if finding.presence() => if found.known.state == "absent" {
+            "present"
+        } else {
+            "absent"
+        }
+        .to_string(),
         // What is denied of several states is said only where one state means that there is nothing.
         Some(_) if finding.states[0].id == "none" => "none".to_string(),
         Some(_) => return None,
@@ -222,7 +315,11 @@ fn proposal(knowledge: &Knowledge, text: &str, tokens: &[Token], found: &Found) 
     Some(Proposal {
         finding: found.known.finding,
         state,
-        confidence: if hedged { Confidence::Likely } else { Confidence::Sure },
+        confidence: if hedged {
+            Confidence::Likely
+        } else {
+            Confidence::Sure
+        },
         words: text[tokens[from].span.0..tokens[last].span.1].to_string(),
     })
 }
@@ -235,14 +332,23 @@ fn tokens(text: &str) -> Vec<Token> {
     while let Some((start, end)) = next_word(text, rest) {
         for c in text[rest..start].chars() {
             match c {
-                '.' | ';' | '!' | '?' | ':' | '\n' | '(' | ')' | '–' => (clause, part, hedged) = (clause + 1, part + 1, false),
+                '.' | ';' | '!' | '?' | ':' | '\n' | '(' | ')' | '–' => {
+                    (clause, part, hedged) = (clause + 1, part + 1, false)
+                }
                 ',' => part += 1,
                 _ => {}
             }
         }
         rest = end;
-        let word: String = text[start..end].to_lowercase().chars().filter(|c| c.is_alphanumeric()).collect();
-        let before = out.last().filter(|t| t.clause == clause).map(|t| t.stem.as_str());
+        let word: String = text[start..end]
+            .to_lowercase()
+            .chars()
+            .filter(|c| c.is_alphanumeric())
+            .collect();
+        let before = out
+            .last()
+            .filter(|t| t.clause == clause)
+            .map(|t| t.stem.as_str());
         match word.as_str() {
             w if TURN.contains(&w) => (clause, part, hedged) = (clause + 1, part + 1, false),
             "and" => (anew, joined) = (true, false),
@@ -258,9 +364,21 @@ fn tokens(text: &str) -> Vec<Token> {
             }
             w if SMALL.contains(&w) || w.is_empty() => {}
             w => {
-                let stem = if DENY.contains(&w) { NOT.to_string() } else { stem(w) };
+                let stem = if DENY.contains(&w) {
+                    NOT.to_string()
+                } else {
+                    stem(w)
+                };
                 if !stem.is_empty() {
-                    out.push(Token { stem, span: (start, end), clause, part, anew, joined, hedged });
+                    out.push(Token {
+                        stem,
+                        span: (start, end),
+                        clause,
+                        part,
+                        anew,
+                        joined,
+                        hedged,
+                    });
                     (anew, joined) = (false, false);
                 }
             }
@@ -273,14 +391,20 @@ fn tokens(text: &str) -> Vec<Token> {
 fn next_word(text: &str, from: usize) -> Option<(usize, usize)> {
     let of_word = |c: char| c.is_alphanumeric() || c == '\'' || c == '’';
     let start = from + text[from..].find(|c: char| c.is_alphanumeric())?;
-    let end = text[start..].find(|c| !of_word(c)).map_or(text.len(), |n| start + n);
+    let end = text[start..]
+        .find(|c| !of_word(c))
+        .map_or(text.len(), |n| start + n);
     Some((start, end))
 }
 
 /// A title from a person's own words: the first sentence, cut at a word where it is long. `None` when there are none.
 pub fn title(told: &str) -> Option<String> {
     const LONGEST: usize = 64;
-    let sentence = told.trim().split(['.', '!', '?', ';', '\n']).map(str::trim).find(|s| !s.is_empty())?;
+    let sentence = told
+        .trim()
+        .split(['.', '!', '?', ';', '\n'])
+        .map(str::trim)
+        .find(|s| !s.is_empty())?;
     let mut title = String::new();
     for word in sentence.split_whitespace() {
         if title.chars().count() + word.chars().count() > LONGEST && !title.is_empty() {
@@ -293,7 +417,9 @@ pub fn title(told: &str) -> Option<String> {
         title.extend(word.chars().take(LONGEST).filter(|c| *c != '\0'));
     }
     let mut chars = title.chars();
-    chars.next().map(|first| first.to_uppercase().chain(chars).collect())
+    chars
+        .next()
+        .map(|first| first.to_uppercase().chain(chars).collect())
 }
 
 #[cfg(test)]
@@ -302,29 +428,69 @@ mod tests {
 
     fn proposed(text: &str) -> Vec<String> {
         let k = Knowledge::shipped();
-        let sure = |p: &Proposal| if p.confidence == Confidence::Sure { "" } else { "?" };
+        let sure = |p: &Proposal| {
+            if p.confidence == Confidence::Sure {
+                ""
+            } else {
+                "?"
+            }
+        };
         let proposals = Matcher::new(&k).propose(&k, text);
-        proposals.iter().map(|p| format!("{}={}{}", k.finding(p.finding).id, p.state, sure(p))).collect()
+        proposals
+            .iter()
+            .map(|p| format!("{}={}{}", k.finding(p.finding).id, p.state, sure(p)))
+            .collect()
     }
 
     #[test]
     fn plain_words_propose_what_they_mean() {
         for (text, expected) in [
-            ("The extruder clicks and there are gaps in the top", vec!["extruder-clicks=present", "gaps-top-skin=present"]),
+            (
+                "The extruder clicks and there are gaps in the top",
+                vec!["extruder-clicks=present", "gaps-top-skin=present"],
+            ),
             ("top has gaps", vec!["gaps-top-skin=present"]),
-            ("It doesn't stick to the bed.", vec!["will-not-stick=present"]),
+            (
+                "It doesn't stick to the bed.",
+                vec!["will-not-stick=present"],
+            ),
             ("first layer sticks fine", vec!["will-not-stick=absent"]),
             ("no strings", vec!["strings=none"]),
-            ("lots of popping, no stringing", vec!["pops-heard=present", "strings=none"]),
-            ("suddenly a layer shift to the left", vec!["onset=sudden", "layer-step=present", "axis=x"]),
-            ("there is no layer shift but it strings", vec!["layer-step=absent", "strings=hairs"]),
+            (
+                "lots of popping, no stringing",
+                vec!["pops-heard=present", "strings=none"],
+            ),
+            (
+                "suddenly a layer shift to the left",
+                vec!["onset=sudden", "layer-step=present", "axis=x"],
+            ),
+            (
+                "there is no layer shift but it strings",
+                vec!["layer-step=absent", "strings=hairs"],
+            ),
             ("maybe some warping", vec!["corners-lift=present?"]),
             ("nothing comes out", vec!["nothing-extruded=present"]),
-            ("spagetti all over", vec!["spaghetti=present", "along-loop=everywhere"]),
+            (
+                "spagetti all over",
+                vec!["spaghetti=present", "along-loop=everywhere"],
+            ),
             ("elefant foot", vec!["flare-at-foot=present"]),
-            ("new spool, left it out, it was open for months", vec!["last-change=spool", "spool-age=open-weeks"]),
-            ("no warping, blobs everywhere or strings", vec!["corners-lift=absent", "blobs-scattered=absent", "strings=none"]),
-            ("not sure but the nozzle wobbles", vec!["nozzle-wobbles-hot=present"]),
+            (
+                "new spool, left it out, it was open for months",
+                vec!["last-change=spool", "spool-age=open-weeks"],
+            ),
+            (
+                "no warping, blobs everywhere or strings",
+                vec![
+                    "corners-lift=absent",
+                    "blobs-scattered=absent",
+                    "strings=none",
+                ],
+            ),
+            (
+                "not sure but the nozzle wobbles",
+                vec!["nozzle-wobbles-hot=present"],
+            ),
             ("I like cheese", vec![]),
             ("", vec![]),
             ("<script>alert(1)</script>", vec![]),
@@ -338,7 +504,13 @@ mod tests {
         let k = Knowledge::shipped();
         let text = "Ça va… The corners don’t lift, ÄÖ STRINGS!";
         let proposals = Matcher::new(&k).propose(&k, text);
-        assert_eq!(proposals.iter().map(|p| p.words.as_str()).collect::<Vec<_>>(), ["corners don’t lift", "STRINGS"]);
+        assert_eq!(
+            proposals
+                .iter()
+                .map(|p| p.words.as_str())
+                .collect::<Vec<_>>(),
+            ["corners don’t lift", "STRINGS"]
+        );
     }
 
     #[test]
@@ -347,14 +519,25 @@ mod tests {
         let matcher = Matcher::new(&k);
         for phrase in &k.phrases {
             let proposals = matcher.propose(&k, &phrase.text);
-            let hit = proposals.iter().any(|p| p.finding == phrase.finding && p.state == phrase.state);
-            assert!(hit, "\"{}\" ({}={}) gives {proposals:?}", phrase.text, k.finding(phrase.finding).id, phrase.state);
+            let hit = proposals
+                .iter()
+                .any(|p| p.finding == phrase.finding && p.state == phrase.state);
+            assert!(
+                hit,
+                "\"{}\" ({}={}) gives {proposals:?}",
+                phrase.text,
+                k.finding(phrase.finding).id,
+                phrase.state
+            );
         }
     }
 
     #[test]
     fn a_title_is_the_first_sentence() {
-        assert_eq!(title("gaps on top. It clicks too.").as_deref(), Some("Gaps on top"));
+        assert_eq!(
+            title("gaps on top. It clicks too.").as_deref(),
+            Some("Gaps on top")
+        );
         assert_eq!(title("  \n "), None);
         let long = "word ".repeat(40);
         let cut = title(&long).unwrap();

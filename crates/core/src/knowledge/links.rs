@@ -51,7 +51,11 @@ impl Table {
 
 /// Outcomes of a check that is also a fix, as results.
 pub fn results_of(finding: &Finding) -> Vec<TryResult> {
-    finding.states.iter().filter_map(|s| TryResult::from_id(&s.id)).collect()
+    finding
+        .states
+        .iter()
+        .filter_map(|s| TryResult::from_id(&s.id))
+        .collect()
 }
 
 pub(super) fn table(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) -> Table {
@@ -61,7 +65,11 @@ pub(super) fn table(entries: &Entries, built: &Built, problems: &mut Vec<Problem
         offsets.push(offsets[offsets.len() - 1] + finding.states.len());
     }
     let width = offsets[findings];
-    let background: Vec<f64> = built.findings.iter().flat_map(|f| f.states.iter().map(|s| s.background)).collect();
+    let background: Vec<f64> = built
+        .findings
+        .iter()
+        .flat_map(|f| f.states.iter().map(|s| s.background))
+        .collect();
     let mut table = Table {
         findings,
         offsets,
@@ -75,13 +83,17 @@ pub(super) fn table(entries: &Entries, built: &Built, problems: &mut Vec<Problem
         for (id, link) in &entry.raw.links {
             let key = format!("links.{id}");
             let Some(&f) = built.index.findings.get(id) else {
-                let hint = crate::nearest::hint(id, built.index.findings.keys().map(String::as_str));
+                let hint =
+                    crate::nearest::hint(id, built.index.findings.keys().map(String::as_str));
                 problems.push(entry.problem(&key, format!("`{id}` is no finding{hint}")));
                 continue;
             };
             let finding = &built.findings[f.at()];
             if finding.also_fix.is_some() {
-                problems.push(entry.problem(&key, "this check is also a fix: what it tells follows from the fix's chance of cure"));
+                problems.push(entry.problem(
+                    &key,
+                    "this check is also a fix: what it tells follows from the fix's chance of cure",
+                ));
                 continue;
             }
             match distribution(finding, link) {
@@ -114,28 +126,45 @@ fn distribution(finding: &Finding, link: &Link) -> Result<Vec<f64>, String> {
         Link::States(states) => {
             for (state, strength) in states {
                 let at = finding.state(state).ok_or_else(|| {
-                    format!("`{state}` is no state of it{}", crate::nearest::hint(state, finding.states.iter().map(|s| s.id.as_str())))
+                    format!(
+                        "`{state}` is no state of it{}",
+                        crate::nearest::hint(state, finding.states.iter().map(|s| s.id.as_str()))
+                    )
                 })?;
                 named[at] = Some(strength.against_background(finding.states[at].background)?);
             }
         }
     }
     let sum: f64 = named.iter().flatten().sum();
-    let open: f64 = named.iter().zip(&finding.states).filter(|(n, _)| n.is_none()).map(|(_, s)| s.background).sum();
+    let open: f64 = named
+        .iter()
+        .zip(&finding.states)
+        .filter(|(n, _)| n.is_none())
+        .map(|(_, s)| s.background)
+        .sum();
     if open > 0.0 && sum > 0.995 {
-        return Err(format!("the named states sum to {sum}: at most 0.995 while others are unnamed"));
+        return Err(format!(
+            "the named states sum to {sum}: at most 0.995 while others are unnamed"
+        ));
     }
     if open == 0.0 && (sum - 1.0).abs() > 1e-9 {
         return Err(format!("the states sum to {sum}, not to 1"));
     }
-    let mut values: Vec<f64> =
-        named.iter().zip(&finding.states).map(|(n, s)| n.unwrap_or_else(|| (1.0 - sum) * s.background / open)).collect();
+    let mut values: Vec<f64> = named
+        .iter()
+        .zip(&finding.states)
+        .map(|(n, s)| n.unwrap_or_else(|| (1.0 - sum) * s.background / open))
+        .collect();
     // States under the floor are raised to it; the others give way in proportion.
     let low = values.iter().filter(|v| **v < FLOOR).count() as f64;
     if low > 0.0 {
         let high: f64 = values.iter().filter(|v| **v >= FLOOR).sum();
         for v in &mut values {
-            *v = if *v < FLOOR { FLOOR } else { *v * (1.0 - FLOOR * low) / high };
+            *v = if *v < FLOOR {
+                FLOOR
+            } else {
+                *v * (1.0 - FLOOR * low) / high
+            };
         }
     }
     Ok(values)
@@ -143,15 +172,32 @@ fn distribution(finding: &Finding, link: &Link) -> Result<Vec<f64>, String> {
 
 /// A root inherits the links of what it leads to, consequences of consequences first.
 fn inherit(entries: &Entries, built: &Built, table: &mut Table, problems: &mut Vec<Problem>) {
-    let mut waiting: Vec<usize> = (0..built.causes.len()).filter(|c| !built.causes[*c].consequence_of.is_empty()).collect();
+    let mut waiting: Vec<usize> = (0..built.causes.len())
+        .filter(|c| !built.causes[*c].consequence_of.is_empty())
+        .collect();
     while !waiting.is_empty() {
         // Ready: nothing still waiting has this cause as its root.
-        let ready =
-            waiting.iter().position(|c| !waiting.iter().any(|w| built.causes[*w].consequence_of.iter().any(|(root, _)| root.at() == *c)));
+        let ready = waiting.iter().position(|c| {
+            !waiting.iter().any(|w| {
+                built.causes[*w]
+                    .consequence_of
+                    .iter()
+                    .any(|(root, _)| root.at() == *c)
+            })
+        });
         let Some(ready) = ready else {
-            let names: Vec<_> = waiting.iter().map(|c| built.causes[*c].id.as_str()).collect();
+            let names: Vec<_> = waiting
+                .iter()
+                .map(|c| built.causes[*c].id.as_str())
+                .collect();
             let entry = &entries.causes[waiting[0]].1;
-            problems.push(entry.problem("consequence_of", format!("these lead to one another in a circle: {}", names.join(", "))));
+            problems.push(entry.problem(
+                "consequence_of",
+                format!(
+                    "these lead to one another in a circle: {}",
+                    names.join(", ")
+                ),
+            ));
             return;
         };
         let consequence = waiting.swap_remove(ready);
@@ -166,11 +212,15 @@ fn inherit(entries: &Entries, built: &Built, table: &mut Table, problems: &mut V
                 let own = table.states(root, f).to_vec();
                 let theirs = table.states(k, f);
                 let values: Vec<f64> = if finding.presence() {
-                    let absent = own[0] * (1.0 - rho + rho * theirs[0] / finding.states[0].background);
+                    let absent =
+                        own[0] * (1.0 - rho + rho * theirs[0] / finding.states[0].background);
                     let absent = absent.clamp(FLOOR, 1.0 - FLOOR);
                     vec![absent, 1.0 - absent]
                 } else {
-                    own.iter().zip(theirs).map(|(o, t)| (1.0 - rho) * o + rho * t).collect()
+                    own.iter()
+                        .zip(theirs)
+                        .map(|(o, t)| (1.0 - rho) * o + rho * t)
+                        .collect()
                 };
                 table.set(root, f, &values);
             }
@@ -205,7 +255,12 @@ fn average(built: &Built, table: &mut Table) {
             continue;
         }
         for s in 0..finding.states.len() {
-            let sum: f64 = built.causes.iter().enumerate().map(|(c, cause)| cause.weight * table.cells[c * table.width + start + s]).sum();
+            let sum: f64 = built
+                .causes
+                .iter()
+                .enumerate()
+                .map(|(c, cause)| cause.weight * table.cells[c * table.width + start + s])
+                .sum();
             table.unlisted[start + s] = sum / total;
         }
     }

@@ -46,8 +46,17 @@ pub(super) struct Entry<T> {
 impl<T> Entry<T> {
     /// A problem at this entry.
     pub fn problem(&self, key: &str, message: impl Into<String>) -> Problem {
-        let key = if key.is_empty() { self.id.clone() } else { format!("{}.{key}", self.id) };
-        Problem { file: self.file.clone(), line: self.line, key, message: message.into() }
+        let key = if key.is_empty() {
+            self.id.clone()
+        } else {
+            format!("{}.{key}", self.id)
+        };
+        Problem {
+            file: self.file.clone(),
+            line: self.line,
+            key,
+            message: message.into(),
+        }
     }
 }
 
@@ -68,8 +77,20 @@ pub(super) struct Entries {
     pub phrases: Vec<Entry<raw::Phrases>>,
 }
 
-const FAMILIES: [&str; 12] =
-    ["path", "feeder", "hotend", "heat", "flow", "motion-set", "bed", "mechanics", "electric", "material", "model", "normal"];
+const FAMILIES: [&str; 12] = [
+    "path",
+    "feeder",
+    "hotend",
+    "heat",
+    "flow",
+    "motion-set",
+    "bed",
+    "mechanics",
+    "electric",
+    "material",
+    "model",
+    "normal",
+];
 const WORK_KEYS: &[&str] = &[
     "name",
     "steps",
@@ -85,45 +106,91 @@ const WORK_KEYS: &[&str] = &[
     "raises_nozzle_c",
     "cautions",
 ];
-const CHECK_KEYS: &[&str] = &["plain", "outcomes", "sound", "background", "group", "supersedes", "also_fix", "ends_case", "needs"];
-const FIX_KEYS: &[&str] =
-    &["kind", "verify", "verify_minutes", "verify_waiting", "verify_grams", "may_bring", "changes", "warranty", "school", "needs"];
+const CHECK_KEYS: &[&str] = &[
+    "plain",
+    "outcomes",
+    "sound",
+    "background",
+    "group",
+    "supersedes",
+    "also_fix",
+    "ends_case",
+    "needs",
+];
+const FIX_KEYS: &[&str] = &[
+    "kind",
+    "verify",
+    "verify_minutes",
+    "verify_waiting",
+    "verify_grams",
+    "may_bring",
+    "changes",
+    "warranty",
+    "school",
+    "needs",
+];
 const STOP_KEYS: &[&str] = &["title", "why", "holds", "until", "check"];
 
 /// Reads the files into entries. Files are taken by name in sorted order: that is "knowledge order".
 pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>) -> Entries {
     use super::types::Section::{History, Machine, Number, Print};
     let mut entries = Entries::default();
-    for required in ["knowledge.toml", "cautions.toml", "glossary.toml", "materials.toml", "stops.toml", "synonyms.toml"] {
+    for required in [
+        "knowledge.toml",
+        "cautions.toml",
+        "glossary.toml",
+        "materials.toml",
+        "stops.toml",
+        "synonyms.toml",
+    ] {
         if !files.contains_key(required) {
             problems.push(file_problem(required, "the file is missing"));
         }
     }
     for folder in ["causes/", "findings/", "checks/", "fixes/"] {
         if !files.keys().any(|name| name.starts_with(folder)) {
-            problems.push(file_problem(folder, "the folder is missing or holds no .toml file"));
+            problems.push(file_problem(
+                folder,
+                "the folder is missing or holds no .toml file",
+            ));
         }
     }
     for (name, text) in files {
         if text.len() > LARGEST_FILE {
-            problems.push(file_problem(name, &format!("{} bytes are too many: at most {LARGEST_FILE}", text.len())));
+            problems.push(file_problem(
+                name,
+                &format!("{} bytes are too many: at most {LARGEST_FILE}", text.len()),
+            ));
             continue;
         }
         let table: toml::Table = match toml::from_str(text) {
             Ok(table) => table,
             Err(e) => {
-                let line = e.span().map(|s| text[..s.start.min(text.len())].matches('\n').count() + 1);
-                problems.push(Problem { file: name.clone(), line, key: String::new(), message: e.message().to_string() });
+                let line = e
+                    .span()
+                    .map(|s| text[..s.start.min(text.len())].matches('\n').count() + 1);
+                problems.push(Problem {
+                    file: name.clone(),
+                    line,
+                    key: String::new(),
+                    message: e.message().to_string(),
+                });
                 continue;
             }
         };
         let file = File { name, text, table };
-        let stem = name.rsplit('/').next().unwrap_or(name).trim_end_matches(".toml");
+        let stem = name
+            .rsplit('/')
+            .next()
+            .unwrap_or(name)
+            .trim_end_matches(".toml");
         match name.split_once('/') {
-            None if name == "knowledge.toml" => match file.table.get("version").and_then(|v| v.as_str()) {
-                Some(version) => entries.version = version.to_string(),
-                None => problems.push(file_problem(name, "`version` is missing")),
-            },
+            None if name == "knowledge.toml" => {
+                match file.table.get("version").and_then(|v| v.as_str()) {
+                    Some(version) => entries.version = version.to_string(),
+                    None => problems.push(file_problem(name, "`version` is missing")),
+                }
+            }
             None if name == "cautions.toml" => entries.cautions = file.entries(None, problems),
             None if name == "materials.toml" => entries.materials = file.entries(None, problems),
             None if name == "glossary.toml" => entries.glossary = file.entries(None, problems),
@@ -131,13 +198,22 @@ pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>
             // A folder without phrases is whole: plain words then propose nothing.
             None if name == "phrases.toml" => entries.phrases = file.entries(None, problems),
             // Without precautions nothing is looked at before a print.
-            None if name == "precautions.toml" => entries.precautions = file.entries(None, problems),
+            None if name == "precautions.toml" => {
+                entries.precautions = file.entries(None, problems)
+            }
             None if name == "stops.toml" => entries.stops = file.entries(Some(STOP_KEYS), problems),
             Some(("causes", _)) => {
                 if !FAMILIES.contains(&stem) {
-                    problems.push(file_problem(name, &format!("`{stem}` is no family{}", hint(stem, FAMILIES))));
+                    problems.push(file_problem(
+                        name,
+                        &format!("`{stem}` is no family{}", hint(stem, FAMILIES)),
+                    ));
                 }
-                entries.causes.extend(file.entries(None, problems).into_iter().map(|e| (stem.to_string(), e)));
+                entries.causes.extend(
+                    file.entries(None, problems)
+                        .into_iter()
+                        .map(|e| (stem.to_string(), e)),
+                );
             }
             Some(("findings", _)) => {
                 let section = match stem {
@@ -146,15 +222,27 @@ pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>
                     "history" => History,
                     "numbers" => Number,
                     _ => {
-                        problems.push(file_problem(name, "findings stand in print, machine, history or numbers.toml"));
+                        problems.push(file_problem(
+                            name,
+                            "findings stand in print, machine, history or numbers.toml",
+                        ));
                         continue;
                     }
                 };
-                entries.findings.extend(file.entries(None, problems).into_iter().map(|e| (section, e)));
+                entries.findings.extend(
+                    file.entries(None, problems)
+                        .into_iter()
+                        .map(|e| (section, e)),
+                );
             }
-            Some(("checks", _)) => entries.checks.extend(file.entries(Some(CHECK_KEYS), problems)),
+            Some(("checks", _)) => entries
+                .checks
+                .extend(file.entries(Some(CHECK_KEYS), problems)),
             Some(("fixes", _)) => entries.fixes.extend(file.entries(Some(FIX_KEYS), problems)),
-            _ => problems.push(file_problem(name, "this file has no place in the knowledge folder")),
+            _ => problems.push(file_problem(
+                name,
+                "this file has no place in the knowledge folder",
+            )),
         }
     }
     entries.findings.sort_by_key(|(section, _)| *section as u8);
@@ -162,7 +250,12 @@ pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>
 }
 
 fn file_problem(name: &str, message: &str) -> Problem {
-    Problem { file: name.to_string(), line: None, key: String::new(), message: message.to_string() }
+    Problem {
+        file: name.to_string(),
+        line: None,
+        key: String::new(),
+        message: message.to_string(),
+    }
 }
 
 struct File<'a> {
@@ -173,26 +266,57 @@ struct File<'a> {
 
 impl File<'_> {
     /// The file's tables as entries of one kind. `own_keys` are the keys beside those of [`raw::Work`], for kinds that share it.
-    fn entries<T: DeserializeOwned>(&self, own_keys: Option<&[&str]>, problems: &mut Vec<Problem>) -> Vec<Entry<T>> {
+    fn entries<T: DeserializeOwned>(
+        &self,
+        own_keys: Option<&[&str]>,
+        problems: &mut Vec<Problem>,
+    ) -> Vec<Entry<T>> {
         let mut out = Vec::new();
         for (id, value) in &self.table {
             let heading = format!("[{id}]");
-            let line = self.text.lines().position(|l| l.trim() == heading).map(|l| l + 1);
-            let problem = |key: &str, message: String| Problem { file: self.name.to_string(), line, key: key.to_string(), message };
-            if !id.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-') {
-                problems.push(problem(id, "an identifier is lower-case letters, digits and hyphens".into()));
+            let line = self
+                .text
+                .lines()
+                .position(|l| l.trim() == heading)
+                .map(|l| l + 1);
+            let problem = |key: &str, message: String| Problem {
+                file: self.name.to_string(),
+                line,
+                key: key.to_string(),
+                message,
+            };
+            if !id
+                .chars()
+                .all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-')
+            {
+                problems.push(problem(
+                    id,
+                    "an identifier is lower-case letters, digits and hyphens".into(),
+                ));
             }
             if let (Some(own), Some(table)) = (own_keys, value.as_table()) {
                 let known = || WORK_KEYS.iter().chain(own).copied();
                 for key in table.keys().filter(|k| !known().any(|n| n == *k)) {
-                    problems.push(problem(&format!("{id}.{key}"), format!("unknown key{}", hint(key, known()))));
+                    problems.push(problem(
+                        &format!("{id}.{key}"),
+                        format!("unknown key{}", hint(key, known())),
+                    ));
                 }
             }
             match serde_path_to_error::deserialize::<_, T>(value.clone()) {
-                Ok(raw) => out.push(Entry { id: id.clone(), file: self.name.to_string(), line, raw }),
+                Ok(raw) => out.push(Entry {
+                    id: id.clone(),
+                    file: self.name.to_string(),
+                    line,
+                    raw,
+                }),
                 Err(e) => {
                     let path = e.path().to_string();
-                    let key = if path == "." { id.clone() } else { format!("{id}.{path}") };
+                    let key = if path == "." {
+                        id.clone()
+                    } else {
+                        format!("{id}.{path}")
+                    };
                     problems.push(problem(&key, e.into_inner().message().trim().to_string()));
                 }
             }

@@ -121,9 +121,15 @@ impl Knowledge {
     /// The files shipped with the program, by name.
     pub fn shipped_files() -> BTreeMap<String, String> {
         fn collect(dir: &Dir, into: &mut BTreeMap<String, String>) {
-            for file in dir.files().filter(|f| f.path().extension().is_some_and(|e| e == "toml")) {
+            for file in dir
+                .files()
+                .filter(|f| f.path().extension().is_some_and(|e| e == "toml"))
+            {
                 if let Some(text) = file.contents_utf8() {
-                    into.insert(file.path().to_string_lossy().replace('\\', "/"), text.to_string());
+                    into.insert(
+                        file.path().to_string_lossy().replace('\\', "/"),
+                        text.to_string(),
+                    );
                 }
             }
             for sub in dir.dirs() {
@@ -209,7 +215,11 @@ impl Knowledge {
     /// Weight of a cause in a context: book weight times the factors that are known to hold. 0: impossible there.
     pub fn weight(&self, cause: CauseId, context: &crate::profile::Context) -> f64 {
         let cause = self.cause(cause);
-        cause.factors.iter().filter(|(c, _)| c.holds(context) == Some(true)).fold(cause.weight, |w, (_, f)| w * f)
+        cause
+            .factors
+            .iter()
+            .filter(|(c, _)| c.holds(context) == Some(true))
+            .fold(cause.weight, |w, (_, f)| w * f)
     }
 }
 

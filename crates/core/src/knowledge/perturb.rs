@@ -20,7 +20,10 @@ impl Knowledge {
             }
         }
         for f in (0..self.findings.len() as u16).map(FindingId) {
-            let background = moved_all(self.findings[f.at()].states.iter().map(|s| s.background), &mut noise);
+            let background = moved_all(
+                self.findings[f.at()].states.iter().map(|s| s.background),
+                &mut noise,
+            );
             for (state, b) in world.findings[f.at()].states.iter_mut().zip(&background) {
                 state.background = *b;
             }
@@ -43,7 +46,9 @@ fn moved(p: f64, by: f64) -> f64 {
 }
 
 fn moved_all(states: impl Iterator<Item = f64>, noise: &mut impl FnMut() -> f64) -> Vec<f64> {
-    let mut states: Vec<f64> = states.map(|p| moved(p.clamp(FLOOR, 1.0 - FLOOR), noise()).max(FLOOR)).collect();
+    let mut states: Vec<f64> = states
+        .map(|p| moved(p.clamp(FLOOR, 1.0 - FLOOR), noise()).max(FLOOR))
+        .collect();
     let sum: f64 = states.iter().sum();
     states.iter_mut().for_each(|p| *p /= sum);
     states

@@ -16,10 +16,18 @@ const INFORMS: f64 = 1.25;
 const MECHANISM_SENTENCES: usize = 3;
 
 /// Findings and checks that state the same fact as fields of the profile: a cause uses the one or the other.
-const SAME_FACT: [(&str, &[&str]); 2] = [("enclosure-vs-material", &["enclosure", "material"]), ("firmware-protection", &["board_age"])];
+const SAME_FACT: [(&str, &[&str]); 2] = [
+    ("enclosure-vs-material", &["enclosure", "material"]),
+    ("firmware-protection", &["board_age"]),
+];
 
 /// Runs every rule. Only called when the entries themselves are right.
-pub(super) fn scrutinise(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<Problem>) {
+pub(super) fn scrutinise(
+    entries: &Entries,
+    built: &Built,
+    table: &Table,
+    problems: &mut Vec<Problem>,
+) {
     told_apart(entries, built, table, problems);
     informing(entries, built, table, problems);
     possible(entries, built, table, problems);
@@ -47,13 +55,19 @@ fn told_apart(entries: &Entries, built: &Built, table: &Table, problems: &mut Ve
             let differ = |f: usize| {
                 let (i, j, f) = (CauseId(i as u16), CauseId(j as u16), FindingId(f as u16));
                 let either = table.linked(i, f) || table.linked(j, f);
-                either && table.states(i, f).iter().zip(table.states(j, f)).any(|(a, b)| a.max(*b) >= TELLS_APART * a.min(*b))
+                either
+                    && table
+                        .states(i, f)
+                        .iter()
+                        .zip(table.states(j, f))
+                        .any(|(a, b)| a.max(*b) >= TELLS_APART * a.min(*b))
             };
             if !(0..built.findings.len()).any(differ) {
                 let (a, b) = (&built.causes[i].id, &built.causes[j].id);
-                problems.push(
-                    cause_entry(entries, i).problem("links", format!("no finding tells `{a}` from `{b}`: give one a link the other lacks")),
-                );
+                problems.push(cause_entry(entries, i).problem(
+                    "links",
+                    format!("no finding tells `{a}` from `{b}`: give one a link the other lacks"),
+                ));
             }
         }
     }
@@ -69,52 +83,110 @@ fn informing(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec
         let average = table.unlisted(id);
         let moves = |c: usize| {
             let own = table.states(CauseId(c as u16), id);
-            own.iter().zip(average).any(|(a, b)| a.max(*b) >= INFORMS * a.min(*b))
+            own.iter()
+                .zip(average)
+                .any(|(a, b)| a.max(*b) >= INFORMS * a.min(*b))
         };
-        let linked: Vec<usize> = (0..built.causes.len()).filter(|c| table.linked(CauseId(*c as u16), id)).collect();
+        let linked: Vec<usize> = (0..built.causes.len())
+            .filter(|c| table.linked(CauseId(*c as u16), id))
+            .collect();
         if linked.is_empty() {
-            problems.push(at_finding(entries, built, f, "", "no cause is linked to it, so it can never change a ranking".into()));
+            problems.push(at_finding(
+                entries,
+                built,
+                f,
+                "",
+                "no cause is linked to it, so it can never change a ranking".into(),
+            ));
         } else if !linked.into_iter().any(moves) {
-            let what = if finding.check.is_some() { "no outcome of this check changes" } else { "no state of this finding changes" };
-            problems.push(at_finding(entries, built, f, "", format!("{what} a ranking: every link lies at the average")));
+            let what = if finding.check.is_some() {
+                "no outcome of this check changes"
+            } else {
+                "no state of this finding changes"
+            };
+            problems.push(at_finding(
+                entries,
+                built,
+                f,
+                "",
+                format!("{what} a ranking: every link lies at the average"),
+            ));
         }
     }
 }
 
 /// Whether a sign raises or lifts a stop.
 fn raises_a_stop(built: &Built, finding: FindingId) -> bool {
-    built.stops.iter().any(|s| s.holds.iter().flatten().chain(&s.until).any(|t| matches!(t, StopTerm::Finding(f, _) if *f == finding)))
+    built.stops.iter().any(|s| {
+        s.holds
+            .iter()
+            .flatten()
+            .chain(&s.until)
+            .any(|t| matches!(t, StopTerm::Finding(f, _) if *f == finding))
+    })
 }
 
 /// Values of a field under which a cause is possible.
 fn possible_values(cause: &Cause, field: usize) -> Vec<usize> {
-    let excluded = |value: usize| cause.factors.iter().any(|(c, factor)| *factor == 0.0 && c.field() == field && c.allows(value));
-    (0..FIELDS[field].values.len()).filter(|v| !excluded(*v)).collect()
+    let excluded = |value: usize| {
+        cause
+            .factors
+            .iter()
+            .any(|(c, factor)| *factor == 0.0 && c.field() == field && c.allows(value))
+    };
+    (0..FIELDS[field].values.len())
+        .filter(|v| !excluded(*v))
+        .collect()
 }
 
 /// Links to findings that make no sense where the cause is possible, and contexts in which a cause is left without a fix.
 fn possible(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<Problem>) {
     for (c, cause) in built.causes.iter().enumerate() {
         let entry = cause_entry(entries, c);
-        let never = |needs: &[Condition]| needs.iter().find(|n| !possible_values(cause, n.field()).iter().any(|v| n.allows(*v))).cloned();
+        let never = |needs: &[Condition]| {
+            needs
+                .iter()
+                .find(|n| {
+                    !possible_values(cause, n.field())
+                        .iter()
+                        .any(|v| n.allows(*v))
+                })
+                .cloned()
+        };
         for (f, finding) in built.findings.iter().enumerate() {
-            if let (true, Some(need)) = (table.linked(CauseId(c as u16), FindingId(f as u16)), never(&finding.needs)) {
-                let message = format!("`{}` needs {need}, where this cause is impossible", finding.id);
+            if let (true, Some(need)) = (
+                table.linked(CauseId(c as u16), FindingId(f as u16)),
+                never(&finding.needs),
+            ) {
+                let message = format!(
+                    "`{}` needs {need}, where this cause is impossible",
+                    finding.id
+                );
                 problems.push(entry.problem(&format!("links.{}", finding.id), message));
             }
         }
         for fix in &cause.fixes {
             let fix = &built.fixes[fix.at()];
             if let Some(need) = never(&fix.needs) {
-                problems.push(entry.problem("fixes", format!("`{}` needs {need}, where this cause is impossible", fix.id)));
+                problems.push(entry.problem(
+                    "fixes",
+                    format!("`{}` needs {need}, where this cause is impossible", fix.id),
+                ));
             }
         }
         for (n, field) in FIELDS.iter().enumerate() {
             for value in possible_values(cause, n) {
-                let applies = |x: &FixId| built.fixes[x.at()].needs.iter().all(|need| need.field() != n || need.allows(value));
+                let applies = |x: &FixId| {
+                    built.fixes[x.at()]
+                        .needs
+                        .iter()
+                        .all(|need| need.field() != n || need.allows(value))
+                };
                 if !cause.fixes.iter().any(applies) {
-                    let message =
-                        format!("no fix applies with {}={}: add one, or make the cause impossible there", field.id, field.values[value].id);
+                    let message = format!(
+                        "no fix applies with {}={}: add one, or make the cause impossible there",
+                        field.id, field.values[value].id
+                    );
                     problems.push(entry.problem("fixes", message));
                 }
             }
@@ -125,12 +197,25 @@ fn possible(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<
 /// A fact may be a factor of a cause or one of its findings, never both. Factor 0 is a rule, not evidence.
 fn counted_once(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<Problem>) {
     for (finding, fields) in SAME_FACT {
-        let Some(f) = built.index.findings.get(finding) else { continue };
-        for (c, cause) in built.causes.iter().enumerate().filter(|(c, _)| table.linked(CauseId(*c as u16), *f)) {
-            let twice = cause.factors.iter().find(|(condition, factor)| *factor != 0.0 && fields.contains(&FIELDS[condition.field()].id));
+        let Some(f) = built.index.findings.get(finding) else {
+            continue;
+        };
+        for (c, cause) in built
+            .causes
+            .iter()
+            .enumerate()
+            .filter(|(c, _)| table.linked(CauseId(*c as u16), *f))
+        {
+            let twice = cause.factors.iter().find(|(condition, factor)| {
+                *factor != 0.0 && fields.contains(&FIELDS[condition.field()].id)
+            });
             if let Some((condition, factor)) = twice {
-                let message = format!("{condition} counts by its factor {factor} and again by `{finding}`: keep one of them");
-                problems.push(cause_entry(entries, c).problem(&format!("context.{condition}"), message));
+                let message = format!(
+                    "{condition} counts by its factor {factor} and again by `{finding}`: keep one of them"
+                );
+                problems.push(
+                    cause_entry(entries, c).problem(&format!("context.{condition}"), message),
+                );
             }
         }
     }
@@ -138,17 +223,30 @@ fn counted_once(entries: &Entries, built: &Built, table: &Table, problems: &mut 
 
 /// Things nobody names: cautions, groups with one member, regions that are none.
 fn orphans(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
-    let works = built.checks.iter().map(|c| &c.work).chain(built.fixes.iter().map(|x| &x.work)).chain(built.stops.iter().map(|s| &s.work));
+    let works = built
+        .checks
+        .iter()
+        .map(|c| &c.work)
+        .chain(built.fixes.iter().map(|x| &x.work))
+        .chain(built.stops.iter().map(|s| &s.work));
     let mut named = vec![false; built.cautions.len()];
-    works.flat_map(|w| &w.cautions).for_each(|c| named[*c] = true);
+    works
+        .flat_map(|w| &w.cautions)
+        .for_each(|c| named[*c] = true);
     for (n, caution) in built.cautions.iter().enumerate() {
         if !named[n] && caution.when.is_empty() {
-            problems.push(entries.cautions[n].problem("", "no step names this caution and no context calls for it"));
+            problems.push(
+                entries.cautions[n]
+                    .problem("", "no step names this caution and no context calls for it"),
+            );
         }
     }
     let mut groups: BTreeMap<&str, Vec<usize>> = BTreeMap::new();
     for (f, finding) in built.findings.iter().enumerate() {
-        finding.group.iter().for_each(|g| groups.entry(g).or_default().push(f));
+        finding
+            .group
+            .iter()
+            .for_each(|g| groups.entry(g).or_default().push(f));
         let regions: &[(&str, &str)] = match finding.section {
             Section::Print => &PRINT_REGIONS,
             Section::Machine => &MACHINE_REGIONS,
@@ -156,31 +254,59 @@ fn orphans(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
         };
         if !regions.iter().any(|(id, _)| *id == finding.region) {
             let known: Vec<&str> = regions.iter().map(|(id, _)| *id).collect();
-            problems.push(at_finding(entries, built, f, "region", format!("`{}` is not one of {}", finding.region, known.join(", "))));
+            problems.push(at_finding(
+                entries,
+                built,
+                f,
+                "region",
+                format!("`{}` is not one of {}", finding.region, known.join(", ")),
+            ));
         }
     }
     for (group, members) in groups.into_iter().filter(|(_, members)| members.len() == 1) {
-        problems.push(at_finding(entries, built, members[0], "group", format!("nothing else is in the group `{group}`")));
+        problems.push(at_finding(
+            entries,
+            built,
+            members[0],
+            "group",
+            format!("nothing else is in the group `{group}`"),
+        ));
     }
     let mut exclusive: BTreeMap<&str, Vec<usize>> = BTreeMap::new();
     for (c, cause) in built.causes.iter().enumerate() {
-        cause.exclusive.iter().for_each(|g| exclusive.entry(g).or_default().push(c));
+        cause
+            .exclusive
+            .iter()
+            .for_each(|g| exclusive.entry(g).or_default().push(c));
     }
-    for (group, members) in exclusive.into_iter().filter(|(_, members)| members.len() == 1) {
-        problems.push(cause_entry(entries, members[0]).problem("exclusive", format!("nothing else is in the group `{group}`")));
+    for (group, members) in exclusive
+        .into_iter()
+        .filter(|(_, members)| members.len() == 1)
+    {
+        problems.push(cause_entry(entries, members[0]).problem(
+            "exclusive",
+            format!("nothing else is in the group `{group}`"),
+        ));
     }
 }
 
 /// A dossier needs its words: the mechanism in three sentences, and what clears the suspect.
 fn told_in_full(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
     for (c, cause) in built.causes.iter().enumerate() {
-        let sentences = cause.mechanism.split_inclusive(['.', '!', '?']).filter(|s| s.trim().len() > 1).count();
+        let sentences = cause
+            .mechanism
+            .split_inclusive(['.', '!', '?'])
+            .filter(|s| s.trim().len() > 1)
+            .count();
         if sentences < MECHANISM_SENTENCES {
-            let message = format!("{sentences} sentences: say what fails, what follows and what marks it");
+            let message =
+                format!("{sentences} sentences: say what fails, what follows and what marks it");
             problems.push(cause_entry(entries, c).problem("mechanism", message));
         }
         if cause.clears.trim().is_empty() {
-            problems.push(cause_entry(entries, c).problem("clears", "say what would clear this suspect"));
+            problems.push(
+                cause_entry(entries, c).problem("clears", "say what would clear this suspect"),
+            );
         }
     }
 }

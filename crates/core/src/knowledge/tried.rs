@@ -18,7 +18,12 @@ pub enum TryResult {
 
 impl TryResult {
     /// All results, in the order of the tables here.
-    pub const ALL: [TryResult; 4] = [TryResult::Cured, TryResult::Better, TryResult::Same, TryResult::Worse];
+    pub const ALL: [TryResult; 4] = [
+        TryResult::Cured,
+        TryResult::Better,
+        TryResult::Same,
+        TryResult::Worse,
+    ];
 
     /// Identifier in case files.
     pub fn id(self) -> &'static str {
@@ -50,14 +55,22 @@ pub fn likelihoods(chances: &[f64]) -> [f64; 4] {
         return [0.01, better, 1.0 - 0.01 - better - worse, worse];
     }
     let k: f64 = chances.iter().product();
-    [(1.0 - worse) * k, (1.0 - worse) * 0.15 * (1.0 - k), (1.0 - worse) * 0.85 * (1.0 - k), worse]
+    [
+        (1.0 - worse) * k,
+        (1.0 - worse) * 0.15 * (1.0 - k),
+        (1.0 - worse) * 0.85 * (1.0 - k),
+        worse,
+    ]
 }
 
 /// The table folded onto the outcomes a check offers: results it does not offer count as `same`.
 pub fn fold(table: [f64; 4], outcomes: &[TryResult]) -> Vec<f64> {
     let mut folded: Vec<f64> = outcomes.iter().map(|r| table[*r as usize]).collect();
     let rest = 1.0 - folded.iter().sum::<f64>();
-    let home = outcomes.iter().position(|r| *r == TryResult::Same).unwrap_or(0);
+    let home = outcomes
+        .iter()
+        .position(|r| *r == TryResult::Same)
+        .unwrap_or(0);
     folded[home] += rest;
     folded
 }

@@ -12,9 +12,14 @@ impl Builder<'_> {
             .steps
             .iter()
             .map(|step| match step {
-                raw::Step::Words(words) => {
-                    Stage { text: words.clone(), wait: 0.0, cautions: Vec::new(), drawing: None, keep: Vec::new(), otherwise: Vec::new() }
-                }
+                raw::Step::Words(words) => Stage {
+                    text: words.clone(),
+                    wait: 0.0,
+                    cautions: Vec::new(),
+                    drawing: None,
+                    keep: Vec::new(),
+                    otherwise: Vec::new(),
+                },
                 raw::Step::Full(full) => self.stage(entry, full),
             })
             .collect();
@@ -23,11 +28,26 @@ impl Builder<'_> {
         }
         let waits: f64 = stages.iter().map(|s| s.wait).sum();
         if waits > raw.waiting + 1e-9 {
-            self.say(entry, "steps", format!("its steps wait {waits} minutes, more than the {} of `waiting`", raw.waiting));
+            self.say(
+                entry,
+                "steps",
+                format!(
+                    "its steps wait {waits} minutes, more than the {} of `waiting`",
+                    raw.waiting
+                ),
+            );
         }
-        for caution in cautions.iter().filter(|c| !claimed(&stages, **c)).copied().collect::<Vec<_>>() {
+        for caution in cautions
+            .iter()
+            .filter(|c| !claimed(&stages, **c))
+            .copied()
+            .collect::<Vec<_>>()
+        {
             let words = &self.caution_words[caution];
-            let at = stages.iter().position(|s| words.iter().any(|w| s.text.contains(w))).unwrap_or(0);
+            let at = stages
+                .iter()
+                .position(|s| words.iter().any(|w| s.text.contains(w)))
+                .unwrap_or(0);
             if let Some(stage) = stages.get_mut(at) {
                 stage.cautions.push(caution);
             }
@@ -38,12 +58,24 @@ impl Builder<'_> {
 
     fn stage<T>(&mut self, entry: &Entry<T>, full: &raw::FullStep) -> Stage {
         if !(0.0..=1000.0).contains(&full.wait) {
-            self.say(entry, "steps", format!("a wait of {} minutes makes no sense here", full.wait));
+            self.say(
+                entry,
+                "steps",
+                format!("a wait of {} minutes makes no sense here", full.wait),
+            );
         }
-        let resolved = |build: &mut Self, id: &String| build.resolve(entry, "steps", id, "caution", |i| &i.cautions);
-        let cautions = full.cautions.iter().filter_map(|id| resolved(self, id)).collect();
+        let resolved = |build: &mut Self, id: &String| {
+            build.resolve(entry, "steps", id, "caution", |i| &i.cautions)
+        };
+        let cautions = full
+            .cautions
+            .iter()
+            .filter_map(|id| resolved(self, id))
+            .collect();
         let way = |build: &mut Self, (when, id): &(String, String)| {
-            build.resolve(entry, "steps", id, "fix", |i| &i.fixes).map(|fix| (when.clone(), fix))
+            build
+                .resolve(entry, "steps", id, "fix", |i| &i.fixes)
+                .map(|fix| (when.clone(), fix))
         };
         Stage {
             text: full.words.clone(),
@@ -59,15 +91,26 @@ impl Builder<'_> {
         if raw.name.is_empty() || raw.steps.is_empty() {
             self.say(entry, "", "`name` and `steps` are needed");
         }
-        for (key, value) in [("minutes", raw.minutes), ("waiting", raw.waiting), ("grams", raw.grams), ("money", raw.money)] {
+        for (key, value) in [
+            ("minutes", raw.minutes),
+            ("waiting", raw.waiting),
+            ("grams", raw.grams),
+            ("money", raw.money),
+        ] {
             if !(0.0..=10_000.0).contains(&value) {
                 self.say(entry, key, format!("{value} makes no sense here"));
             }
         }
         let mut scale = |key: &str, text: &str, words: [&str; 3]| {
-            let at = if text.is_empty() { Some(0) } else { words.iter().position(|w| *w == text) };
+            let at = if text.is_empty() {
+                Some(0)
+            } else {
+                words.iter().position(|w| *w == text)
+            };
             at.unwrap_or_else(|| {
-                self.problems.push(entry.problem(key, format!("`{text}` is not one of {}", words.join(", "))));
+                self.problems.push(
+                    entry.problem(key, format!("`{text}` is not one of {}", words.join(", "))),
+                );
                 0
             }) as u8
         };
@@ -81,11 +124,18 @@ impl Builder<'_> {
                 "unloaded" => state.unloaded = Some(true),
                 "loaded" => state.unloaded = Some(false),
                 "open" => state.open = Some(true),
-                _ => self.say(entry, "state", format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open")),
+                _ => self.say(
+                    entry,
+                    "state",
+                    format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open"),
+                ),
             }
         }
-        let mut cautions: Vec<usize> =
-            raw.cautions.iter().filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions)).collect();
+        let mut cautions: Vec<usize> = raw
+            .cautions
+            .iter()
+            .filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions))
+            .collect();
         let steps = self.stages(entry, raw, &cautions);
         cautions.extend(steps.iter().flat_map(|s| &s.cautions));
         cautions.sort_unstable();

@@ -37,7 +37,11 @@ mod tests {
 
     #[test]
     fn densities_hold_one_whole() {
-        let sum = |f: &dyn Fn(f64) -> f64| (-4000..4000).map(|n| f(f64::from(n) / 100.0) / 100.0).sum::<f64>();
+        let sum = |f: &dyn Fn(f64) -> f64| {
+            (-4000..4000)
+                .map(|n| f(f64::from(n) / 100.0) / 100.0)
+                .sum::<f64>()
+        };
         assert!((sum(&|x| normal(x, 1.0, 0.7)) - 1.0).abs() < 1e-6);
         assert!((sum(&|x| between(x, -2.0, 5.0, 0.3)) - 1.0).abs() < 1e-3);
         // A table of the normal distribution gives 0.8413 at one deviation.

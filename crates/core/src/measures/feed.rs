@@ -4,25 +4,67 @@ use super::density::{between, normal, together};
 use super::slip::slip;
 use super::{Gauge, Input, Read, Reckoned, input, shown};
 
-pub const FREE: Gauge = Gauge { check: "extruder-steps-free", inputs: &INPUTS, reckon };
-pub const HOT: Gauge = Gauge { check: "extruder-steps-hot", inputs: &INPUTS, reckon };
+pub const FREE: Gauge = Gauge {
+    check: "extruder-steps-free",
+    inputs: &INPUTS,
+    reckon,
+};
+pub const HOT: Gauge = Gauge {
+    check: "extruder-steps-hot",
+    inputs: &INPUTS,
+    reckon,
+};
 
 const INPUTS: [Input; 4] = [
-    input("remaining_mm", "what remains to the mark", "mm", (-50.0, 1000.0), None, 1),
-    input("mark_mm", "mark set above the feeder", "mm", (20.0, 1000.0), Some(120.0), 1),
-    input("commanded_mm", "length commanded", "mm", (10.0, 900.0), Some(100.0), 1),
-    input("ruler_mm", "ruler read to within", "mm", (0.05, 5.0), Some(0.5), 1),
+    input(
+        "remaining_mm",
+        "what remains to the mark",
+        "mm",
+        (-50.0, 1000.0),
+        None,
+        1,
+    ),
+    input(
+        "mark_mm",
+        "mark set above the feeder",
+        "mm",
+        (20.0, 1000.0),
+        Some(120.0),
+        1,
+    ),
+    input(
+        "commanded_mm",
+        "length commanded",
+        "mm",
+        (10.0, 900.0),
+        Some(100.0),
+        1,
+    ),
+    input(
+        "ruler_mm",
+        "ruler read to within",
+        "mm",
+        (0.05, 5.0),
+        Some(0.5),
+        1,
+    ),
 ];
 
 /// # Formula
 /// steps' = steps · commanded / (before − after). Right: fed/commanded ~ N(1, 1 %); short: anywhere down to half; long: up to 15 % more.
 fn reckon(read: &Read) -> Reckoned {
-    let (after, before, commanded) = (read.one("remaining_mm"), read.one("mark_mm"), read.one("commanded_mm"));
+    let (after, before, commanded) = (
+        read.one("remaining_mm"),
+        read.one("mark_mm"),
+        read.one("commanded_mm"),
+    );
     let ruler = read.one("ruler_mm");
     let fed = before - after;
     let ratio = fed / commanded;
     let sigma = together(&[ruler, ruler]) / commanded;
-    let mut warnings: Vec<String> = slip("what remains", after, before - commanded, "mm").into_iter().collect();
+    let mut warnings: Vec<String> = slip("what remains", after, before - commanded, "mm")
+        .into_iter()
+        .collect();
     if before < commanded {
         warnings.push(format!(
             "The mark at {} mm runs into the feeder before {} mm are fed: set it further up.",
@@ -31,16 +73,38 @@ fn reckon(read: &Read) -> Reckoned {
         ));
     }
     if fed <= 0.0 {
-        warnings.push(format!("{} mm remain of {} mm: nothing was fed, or the two were swapped.", shown(after), shown(before)));
+        warnings.push(format!(
+            "{} mm remain of {} mm: nothing was fed, or the two were swapped.",
+            shown(after),
+            shown(before)
+        ));
     }
     let factor = if fed > 0.0 {
-        format!("New steps = old steps · {} / {} = old steps · {}", shown(commanded), shown(fed), shown(1.0 / ratio))
+        format!(
+            "New steps = old steps · {} / {} = old steps · {}",
+            shown(commanded),
+            shown(fed),
+            shown(1.0 / ratio)
+        )
     } else {
         "Nothing was fed.".into()
     };
     Reckoned {
-        result: format!("{} ± {} mm fed of {} mm", shown(fed), shown(sigma * commanded), shown(commanded)),
-        lines: vec![format!("Fed = {} − {} = {} mm", shown(before), shown(after), shown(fed)), factor],
+        result: format!(
+            "{} ± {} mm fed of {} mm",
+            shown(fed),
+            shown(sigma * commanded),
+            shown(commanded)
+        ),
+        lines: vec![
+            format!(
+                "Fed = {} − {} = {} mm",
+                shown(before),
+                shown(after),
+                shown(fed)
+            ),
+            factor,
+        ],
         warnings,
         likelihood: vec![
             ("right", normal(ratio, 1.0, together(&[sigma, 0.01]))),

@@ -99,8 +99,13 @@ impl Read<'_> {
 
     /// Whether a finding of the case shows a state.
     fn shows(&self, finding: &str, state: &str) -> bool {
-        let Some(f) = self.knowledge.finding_id(finding) else { return false };
-        self.facts.findings.get(&f).is_some_and(|s| s.answer.id(self.knowledge, f) == state)
+        let Some(f) = self.knowledge.finding_id(finding) else {
+            return false;
+        };
+        self.facts
+            .findings
+            .get(&f)
+            .is_some_and(|s| s.answer.id(self.knowledge, f) == state)
     }
 }
 
@@ -117,7 +122,10 @@ impl Gauge {
     pub fn accept(&self, readings: &Readings) -> Result<(), (String, String)> {
         for id in readings.keys() {
             if self.input(id).is_none() {
-                return Err((id.clone(), format!("`{id}` is no reading of `{}`", self.check)));
+                return Err((
+                    id.clone(),
+                    format!("`{id}` is no reading of `{}`", self.check),
+                ));
             }
         }
         for input in self.inputs {
@@ -127,10 +135,20 @@ impl Gauge {
                 return Err((id.to_string(), format!("{} is missing", input.number.plain)));
             }
             if given.len() > 20 || (input.readings == 1 && given.len() > 1) {
-                return Err((id.to_string(), format!("{} numbers are too many for {}", given.len(), input.number.plain)));
+                return Err((
+                    id.to_string(),
+                    format!(
+                        "{} numbers are too many for {}",
+                        given.len(),
+                        input.number.plain
+                    ),
+                ));
             }
             for value in given {
-                input.number.accept(*value).map_err(|e| (id.to_string(), e))?;
+                input
+                    .number
+                    .accept(*value)
+                    .map_err(|e| (id.to_string(), e))?;
             }
         }
         Ok(())
@@ -138,38 +156,86 @@ impl Gauge {
 
     /// What follows from readings that were accepted.
     pub fn reckon(&self, knowledge: &Knowledge, facts: &Facts, readings: &Readings) -> Reckoned {
-        (self.reckon)(&Read { readings, facts, knowledge })
+        (self.reckon)(&Read {
+            readings,
+            facts,
+            knowledge,
+        })
     }
 
     /// The answer that readings give: a likelihood for each outcome. Nothing when they make no sense.
-    pub fn answer(&self, knowledge: &Knowledge, facts: &Facts, finding: FindingId, readings: &Readings) -> Option<Answer> {
+    pub fn answer(
+        &self,
+        knowledge: &Knowledge,
+        facts: &Facts,
+        finding: FindingId,
+        readings: &Readings,
+    ) -> Option<Answer> {
         self.accept(readings).ok()?;
         let reckoned = self.reckon(knowledge, facts, readings);
         let states = &knowledge.finding(finding).states;
-        let of = |id: &str| reckoned.likelihood.iter().find(|(state, _)| *state == id).map_or(0.0, |(_, l)| *l);
+        let of = |id: &str| {
+            reckoned
+                .likelihood
+                .iter()
+                .find(|(state, _)| *state == id)
+                .map_or(0.0, |(_, l)| *l)
+        };
         let total: f64 = states.iter().map(|s| of(&s.id)).sum();
         let mut weights = [0.0; MOST_STATES];
         for (weight, state) in weights.iter_mut().zip(states) {
-            let share = if total > 0.0 && total.is_finite() { of(&state.id) / total } else { 1.0 / states.len() as f64 };
+            let share = if total > 0.0 && total.is_finite() {
+                of(&state.id) / total
+            } else {
+                1.0 / states.len() as f64
+            };
             *weight = (1.0 - MISREAD) * share + MISREAD / states.len() as f64;
         }
         Some(Answer::Read(weights))
     }
 }
 
-const fn input(id: &'static str, plain: &'static str, unit: &'static str, range: (f64, f64), usual: Option<f64>, readings: usize) -> Input {
-    Input { number: Number { id, plain, unit, min: range.0, max: range.1, step: 0.01 }, setting: None, usual, readings }
+const fn input(
+    id: &'static str,
+    plain: &'static str,
+    unit: &'static str,
+    range: (f64, f64),
+    usual: Option<f64>,
+    readings: usize,
+) -> Input {
+    Input {
+        number: Number {
+            id,
+            plain,
+            unit,
+            min: range.0,
+            max: range.1,
+            step: 0.01,
+        },
+        setting: None,
+        usual,
+        readings,
+    }
 }
 
 const fn from_setting(input: Input, setting: &'static str) -> Input {
-    Input { number: input.number, setting: Some(setting), usual: input.usual, readings: input.readings }
+    Input {
+        number: input.number,
+        setting: Some(setting),
+        usual: input.usual,
+        readings: input.readings,
+    }
 }
 
 /// Mean and standard deviation of readings; the deviation of a single one is 0.
 fn mean_and_spread(readings: &[f64]) -> (f64, f64) {
     let n = readings.len() as f64;
     let mean = readings.iter().sum::<f64>() / n;
-    let spread = if readings.len() < 2 { 0.0 } else { (readings.iter().map(|r| (r - mean).powi(2)).sum::<f64>() / (n - 1.0)).sqrt() };
+    let spread = if readings.len() < 2 {
+        0.0
+    } else {
+        (readings.iter().map(|r| (r - mean).powi(2)).sum::<f64>() / (n - 1.0)).sqrt()
+    };
     (mean, spread)
 }
 

@@ -3,14 +3,39 @@
 use super::density::{normal, together};
 use super::{Gauge, Input, Read, Reckoned, input, shown};
 
-pub const GAUGE: Gauge = Gauge { check: "ripple-two-speeds", inputs: &INPUTS, reckon };
+pub const GAUGE: Gauge = Gauge {
+    check: "ripple-two-speeds",
+    inputs: &INPUTS,
+    reckon,
+};
 
 const INPUTS: [Input; 5] = [
     input("slow_mm_s", "slower speed", "mm/s", (1.0, 1500.0), None, 1),
-    input("slow_spacing_mm", "spacing at the slower speed", "mm", (0.05, 50.0), None, 1),
+    input(
+        "slow_spacing_mm",
+        "spacing at the slower speed",
+        "mm",
+        (0.05, 50.0),
+        None,
+        1,
+    ),
     input("fast_mm_s", "faster speed", "mm/s", (1.0, 1500.0), None, 1),
-    input("fast_spacing_mm", "spacing at the faster speed", "mm", (0.05, 50.0), None, 1),
-    input("spacing_uncertainty_mm", "each spacing read to within", "mm", (0.01, 5.0), Some(0.1), 1),
+    input(
+        "fast_spacing_mm",
+        "spacing at the faster speed",
+        "mm",
+        (0.05, 50.0),
+        None,
+        1,
+    ),
+    input(
+        "spacing_uncertainty_mm",
+        "each spacing read to within",
+        "mm",
+        (0.01, 5.0),
+        Some(0.1),
+        1,
+    ),
 ];
 
 /// # Formula
@@ -33,12 +58,34 @@ fn reckon(read: &Read) -> Reckoned {
         warnings.push("The faster speed is the lower number: are the two swapped?".into());
     }
     Reckoned {
-        result: format!("{} mm at {} mm/s, {} mm at {} mm/s, each ± {} mm", shown(l1), shown(v1), shown(l2), shown(v2), shown(delta)),
+        result: format!(
+            "{} mm at {} mm/s, {} mm at {} mm/s, each ± {} mm",
+            shown(l1),
+            shown(v1),
+            shown(l2),
+            shown(v2),
+            shown(delta)
+        ),
         lines: vec![
-            format!("{} / {} = {} Hz; {} / {} = {} Hz", shown(v1), shown(l1), shown(v1 / l1), shown(v2), shown(l2), shown(v2 / l2)),
-            format!("The spacing grew to {}, the speed to {}.", shown(l2 / l1), shown(v2 / v1)),
+            format!(
+                "{} / {} = {} Hz; {} / {} = {} Hz",
+                shown(v1),
+                shown(l1),
+                shown(v1 / l1),
+                shown(v2),
+                shown(l2),
+                shown(v2 / l2)
+            ),
+            format!(
+                "The spacing grew to {}, the speed to {}.",
+                shown(l2 / l1),
+                shown(v2 / v1)
+            ),
         ],
         warnings,
-        likelihood: vec![("grows-with-speed", normal(grew, faster, sigma)), ("fixed-spacing", normal(grew, 0.0, sigma))],
+        likelihood: vec![
+            ("grows-with-speed", normal(grew, faster, sigma)),
+            ("fixed-spacing", normal(grew, 0.0, sigma)),
+        ],
     }
 }

@@ -8,14 +8,46 @@ const LARGEST: f64 = 30.0;
 /// Full steps of one electrical cycle.
 const CYCLE: f64 = 4.0;
 
-pub const GAUGE: Gauge = Gauge { check: "shift-size", inputs: &INPUTS, reckon };
+pub const GAUGE: Gauge = Gauge {
+    check: "shift-size",
+    inputs: &INPUTS,
+    reckon,
+};
 
 const INPUTS: [Input; 5] = [
     input("step_mm", "size of the step", "mm", (0.05, 100.0), None, 1),
-    input("step_uncertainty_mm", "read to within", "mm", (0.02, 2.0), Some(0.1), 1),
-    input("pulley_teeth", "teeth of the pulley", "", (8.0, 80.0), Some(20.0), 1),
-    input("belt_pitch_mm", "belt pitch", "mm", (1.0, 10.0), Some(2.0), 1),
-    input("motor_steps", "full steps a turn", "", (48.0, 800.0), Some(200.0), 1),
+    input(
+        "step_uncertainty_mm",
+        "read to within",
+        "mm",
+        (0.02, 2.0),
+        Some(0.1),
+        1,
+    ),
+    input(
+        "pulley_teeth",
+        "teeth of the pulley",
+        "",
+        (8.0, 80.0),
+        Some(20.0),
+        1,
+    ),
+    input(
+        "belt_pitch_mm",
+        "belt pitch",
+        "mm",
+        (1.0, 10.0),
+        Some(2.0),
+        1,
+    ),
+    input(
+        "motor_steps",
+        "full steps a turn",
+        "",
+        (48.0, 800.0),
+        Some(200.0),
+        1,
+    ),
 ];
 
 /// # Formula
@@ -23,13 +55,22 @@ const INPUTS: [Input; 5] = [
 /// P(x | multiples of s) = Σ_n N(x; n·s, σ) · s / 30 mm; P(x | any size) = 1 / 30 mm.
 fn reckon(read: &Read) -> Reckoned {
     let (x, sigma) = (read.one("step_mm"), read.one("step_uncertainty_mm"));
-    let (teeth, pitch, steps) = (read.one("pulley_teeth"), read.one("belt_pitch_mm"), read.one("motor_steps"));
-    let diagonal = read.facts.context.id("motion") == Some("crossed-belt") && read.shows("axis", "diagonal");
+    let (teeth, pitch, steps) = (
+        read.one("pulley_teeth"),
+        read.one("belt_pitch_mm"),
+        read.one("motor_steps"),
+    );
+    let diagonal =
+        read.facts.context.id("motion") == Some("crossed-belt") && read.shows("axis", "diagonal");
     let cycle = CYCLE * pitch * teeth / steps / if diagonal { 2.0 } else { 1.0 };
     let tooth = pitch / if diagonal { 2.0 } else { 1.0 };
     let multiples = |s: f64| {
         let most = (LARGEST / s).ceil() as usize;
-        (1..=most).map(|n| normal(x, n as f64 * s, sigma)).sum::<f64>() * s / LARGEST
+        (1..=most)
+            .map(|n| normal(x, n as f64 * s, sigma))
+            .sum::<f64>()
+            * s
+            / LARGEST
     };
     let nearest = |s: f64| {
         let n = (x / s).round().max(1.0);
@@ -44,7 +85,11 @@ fn reckon(read: &Read) -> Reckoned {
             shown(cycle),
             nearest(cycle)
         ),
-        format!("One tooth: {} mm. Nearest: {}.", shown(tooth), nearest(tooth)),
+        format!(
+            "One tooth: {} mm. Nearest: {}.",
+            shown(tooth),
+            nearest(tooth)
+        ),
     ];
     if diagonal {
         lines.push("Crossed belts, diagonal step: one motor moves X and Y by half each.".into());
@@ -61,6 +106,10 @@ fn reckon(read: &Read) -> Reckoned {
         result: format!("{} ± {} mm", shown(x), shown(sigma)),
         lines,
         warnings,
-        likelihood: vec![("whole-cycles", multiples(cycle)), ("tooth-multiples", multiples(tooth)), ("any-size", 1.0 / LARGEST)],
+        likelihood: vec![
+            ("whole-cycles", multiples(cycle)),
+            ("tooth-multiples", multiples(tooth)),
+            ("any-size", 1.0 / LARGEST),
+        ],
     }
 }

@@ -7,11 +7,32 @@ use super::{Gauge, Input, Read, Reckoned, from_setting, input, mean_and_spread, 
 /// What calipers read to, in millimetres.
 const CALIPERS: f64 = 0.02;
 
-pub const GAUGE: Gauge = Gauge { check: "wall-thickness", inputs: &INPUTS, reckon };
+pub const GAUGE: Gauge = Gauge {
+    check: "wall-thickness",
+    inputs: &INPUTS,
+    reckon,
+};
 
 const INPUTS: [Input; 2] = [
-    input("wall_mm", "wall thickness, four readings or more", "mm", (0.005, 100.0), None, 4),
-    from_setting(input("set_width_mm", "line width set", "mm", (0.05, 3.0), Some(0.45), 1), "line_width_mm"),
+    input(
+        "wall_mm",
+        "wall thickness, four readings or more",
+        "mm",
+        (0.005, 100.0),
+        None,
+        4,
+    ),
+    from_setting(
+        input(
+            "set_width_mm",
+            "line width set",
+            "mm",
+            (0.05, 3.0),
+            Some(0.45),
+            1,
+        ),
+        "line_width_mm",
+    ),
 ];
 
 /// # Formula
@@ -27,7 +48,10 @@ fn reckon(read: &Read) -> Reckoned {
     let change = (set / mean - 1.0) * 100.0;
     let mut warnings: Vec<String> = slip("mean wall", mean, set, "mm").into_iter().collect();
     if readings.len() < 4 {
-        warnings.push(format!("{} of the four readings or more that a mean needs: measure each side of the box.", readings.len()));
+        warnings.push(format!(
+            "{} of the four readings or more that a mean needs: measure each side of the box.",
+            readings.len()
+        ));
     }
     if warnings.is_empty() && change.abs() > 15.0 {
         warnings.push(format!("A change of {change:+.0} % is too much for a flow setting: look at diameter, steps and line width first."));
@@ -36,14 +60,30 @@ fn reckon(read: &Read) -> Reckoned {
         warnings.push("The readings scatter more than the difference they show.".into());
     }
     Reckoned {
-        result: format!("{} ± {} mm against {} mm", shown(mean), shown(together(&[spread / n.sqrt(), CALIPERS])), shown(set)),
-        lines: vec![format!("New flow = old flow · {} / {} = old flow · {}", shown(set), shown(mean), shown(set / mean))],
+        result: format!(
+            "{} ± {} mm against {} mm",
+            shown(mean),
+            shown(together(&[spread / n.sqrt(), CALIPERS])),
+            shown(set)
+        ),
+        lines: vec![format!(
+            "New flow = old flow · {} / {} = old flow · {}",
+            shown(set),
+            shown(mean),
+            shown(set / mean)
+        )],
         warnings,
         likelihood: vec![
-            ("on-target", normal(ratio, 1.0, together(&[sigma, 0.025])) * even),
+            (
+                "on-target",
+                normal(ratio, 1.0, together(&[sigma, 0.025])) * even,
+            ),
             ("thick", between(ratio, 1.05, 1.35, sigma) * even),
             ("thin", between(ratio, 0.65, 0.95, sigma) * even),
-            ("scattered", normal(ratio, 1.0, together(&[sigma, 0.12])) * between(relative, 0.05, 0.3, 0.01)),
+            (
+                "scattered",
+                normal(ratio, 1.0, together(&[sigma, 0.12])) * between(relative, 0.05, 0.3, 0.01),
+            ),
         ],
     }
 }

@@ -36,7 +36,11 @@ impl Present {
 
     fn with(self, needed: MachineState) -> Present {
         let mut bits = self.0;
-        for (bit, need) in [(Self::HOT, needed.hot), (Self::UNLOADED, needed.unloaded), (Self::OPEN, needed.open)] {
+        for (bit, need) in [
+            (Self::HOT, needed.hot),
+            (Self::UNLOADED, needed.unloaded),
+            (Self::OPEN, needed.open),
+        ] {
             match need {
                 Some(true) => bits |= bit,
                 Some(false) => bits &= !bit,
@@ -110,7 +114,12 @@ pub fn check_cost(check: &Check, present: Present, workshop: &Workshop) -> Cost 
         change += reached.change(after, workshop);
     }
     let (counted, clock, money) = own(&check.work, workshop);
-    Cost { counted: (counted + change).max(1.0), clock: clock + change, money, after }
+    Cost {
+        counted: (counted + change).max(1.0),
+        clock: clock + change,
+        money,
+        after,
+    }
 }
 
 /// What a fix costs with its verification print.
@@ -119,7 +128,9 @@ pub fn fix_cost(fix: &Fix, present: Present, workshop: &Workshop) -> Cost {
     let change = present.change(reached, workshop) + reached.change(Present::PRINTED, workshop);
     let (counted, clock, money) = own(&fix.work, workshop);
     let filament = workshop.money_for(fix.verify_grams);
-    let verify = sane(fix.verify_minutes) + sane(workshop.waiting) * sane(fix.verify_waiting) + workshop.minutes_for(filament);
+    let verify = sane(fix.verify_minutes)
+        + sane(workshop.waiting) * sane(fix.verify_waiting)
+        + workshop.minutes_for(filament);
     Cost {
         counted: (counted + change + verify).max(1.0),
         clock: clock + change + sane(fix.verify_minutes) + sane(fix.verify_waiting),

@@ -64,7 +64,12 @@ pub struct Course {
 impl Course {
     /// Chance that the fault is gone within so many minutes by the clock. A lower bound: unlikely branches count as unsolved.
     pub fn within(&self, minutes: f64) -> f64 {
-        self.cures.iter().filter(|(at, _)| *at <= minutes + 1e-9).map(|(_, p)| p).sum::<f64>().min(1.0)
+        self.cures
+            .iter()
+            .filter(|(at, _)| *at <= minutes + 1e-9)
+            .map(|(_, p)| p)
+            .sum::<f64>()
+            .min(1.0)
     }
 }
 
@@ -78,18 +83,36 @@ pub fn course(
     plan: &Plan,
     depth: usize,
 ) -> Course {
-    let none = Course { first: None, expected_minutes: plan.expected_minutes, cures: Vec::new() };
-    let Some(first) = plan.steps.first().filter(|_| plan.stops.is_empty()) else { return none };
+    let none = Course {
+        first: None,
+        expected_minutes: plan.expected_minutes,
+        cures: Vec::new(),
+    };
+    let Some(first) = plan.steps.first().filter(|_| plan.stops.is_empty()) else {
+        return none;
+    };
     let out = Out::of(knowledge, facts, workshop);
     let network = Network::new(knowledge, posterior, workshop, &out.checks);
     let here = Situation::start(&network, present, out);
     let mut ahead = LookAhead::new(&network);
-    let mut checks: Vec<(f64, CheckId)> = network.checks().map(|c| (ahead.worth(&here, Action::Check(c), &[]).value, c)).collect();
+    let mut checks: Vec<(f64, CheckId)> = network
+        .checks()
+        .map(|c| (ahead.worth(&here, Action::Check(c), &[]).value, c))
+        .collect();
     checks.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
     let checks = checks.into_iter().take(CHECKS).map(|(_, c)| c).collect();
-    let mut follow = Follow { network: &network, ahead, checks, cures: Vec::new() };
+    let mut follow = Follow {
+        network: &network,
+        ahead,
+        checks,
+        cures: Vec::new(),
+    };
     let node = follow.step(&here, first.action, 0.0, depth);
-    Course { first: Some(node), expected_minutes: plan.expected_minutes, cures: follow.cures }
+    Course {
+        first: Some(node),
+        expected_minutes: plan.expected_minutes,
+        cures: follow.cures,
+    }
 }
 
 struct Follow<'a> {
@@ -105,7 +128,11 @@ impl Follow<'_> {
         match action {
             Action::Check(check) => self.check(here, check, at, depth),
             Action::Fix(fix) => self.fix(here, fix, at, depth),
-            Action::GiveUp | Action::ClearStop(_) => Node { action, minutes: 0.0, branches: Vec::new() },
+            Action::GiveUp | Action::ClearStop(_) => Node {
+                action,
+                minutes: 0.0,
+                branches: Vec::new(),
+            },
         }
     }
 
@@ -114,15 +141,31 @@ impl Follow<'_> {
         let (cured, after) = here.after_fix(self.network, fix);
         self.cures.push((at + minutes, cured));
         let total = here.total();
-        let gone = Branch { turn: Turn::Cured, probability: cured / total, next: None };
-        let still = Branch { turn: Turn::NotCured, probability: 1.0 - cured / total, next: self.then(&after, at + minutes, depth) };
-        Node { action: Action::Fix(fix), minutes, branches: likeliest_first(vec![gone, still]) }
+        let gone = Branch {
+            turn: Turn::Cured,
+            probability: cured / total,
+            next: None,
+        };
+        let still = Branch {
+            turn: Turn::NotCured,
+            probability: 1.0 - cured / total,
+            next: self.then(&after, at + minutes, depth),
+        };
+        Node {
+            action: Action::Fix(fix),
+            minutes,
+            branches: likeliest_first(vec![gone, still]),
+        }
     }
 
     fn check(&mut self, here: &Situation, check: CheckId, at: f64, depth: usize) -> Node {
         let network = self.network;
         let Some(test) = network.test(check) else {
-            return Node { action: Action::GiveUp, minutes: 0.0, branches: Vec::new() };
+            return Node {
+                action: Action::GiveUp,
+                minutes: 0.0,
+                branches: Vec::new(),
+            };
         };
         let minutes = test.costs[here.present.at()].clock;
         let total = here.total();
@@ -137,9 +180,17 @@ impl Follow<'_> {
             } else {
                 self.then(&after, at + minutes, depth)
             };
-            branches.push(Branch { turn: Turn::Outcome(state), probability: mass / total, next });
+            branches.push(Branch {
+                turn: Turn::Outcome(state),
+                probability: mass / total,
+                next,
+            });
         }
-        Node { action: Action::Check(check), minutes, branches: likeliest_first(branches) }
+        Node {
+            action: Action::Check(check),
+            minutes,
+            branches: likeliest_first(branches),
+        }
     }
 
     fn then(&mut self, here: &Situation, at: f64, depth: usize) -> Option<Box<Node>> {

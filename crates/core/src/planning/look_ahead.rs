@@ -28,7 +28,12 @@ pub struct Situation {
 impl Situation {
     /// Where a network starts.
     pub fn start(network: &Network, present: Present, out: Out) -> Self {
-        Self { mass: network.mass.clone(), present, fixes: out.fixes, checks: out.checks }
+        Self {
+            mass: network.mass.clone(),
+            present,
+            fixes: out.fixes,
+            checks: out.checks,
+        }
     }
 
     /// Mass not yet cured.
@@ -95,12 +100,18 @@ pub struct LookAhead<'a> {
 impl<'a> LookAhead<'a> {
     /// A look-ahead over a network.
     pub fn new(network: &'a Network) -> Self {
-        Self { network, scratch: Scratch::default(), gains: Vec::new() }
+        Self {
+            network,
+            scratch: Scratch::default(),
+            gains: Vec::new(),
+        }
     }
 
     /// Expected cost of fixes alone.
     pub fn fixes_alone(&mut self, here: &Situation) -> f64 {
-        self.network.repair(&here.mass, &here.fixes, here.present, &mut self.scratch).cost
+        self.network
+            .repair(&here.mass, &here.fixes, here.present, &mut self.scratch)
+            .cost
     }
 
     /// All steps there are from here, giving up among them, best first: each thought through one level deep, the best
@@ -108,17 +119,33 @@ impl<'a> LookAhead<'a> {
     pub fn weigh(&mut self, here: &Situation, second_level: usize) -> Vec<Weighed> {
         let network = self.network;
         let checks = network.checks().map(Action::Check);
-        let fixes = network.useful().iter().map(|x| Action::Fix(FixId(*x as u16)));
-        let open: Vec<Action> = checks.chain(fixes).filter(|a| !self.out(*a, here)).chain([Action::GiveUp]).collect();
+        let fixes = network
+            .useful()
+            .iter()
+            .map(|x| Action::Fix(FixId(*x as u16)));
+        let open: Vec<Action> = checks
+            .chain(fixes)
+            .filter(|a| !self.out(*a, here))
+            .chain([Action::GiveUp])
+            .collect();
         let mut steps: Vec<Weighed> = open
             .into_iter()
             .map(|action| {
                 let worth = self.worth(here, action, &[]);
-                Weighed { action, once: worth.value, worth }
+                Weighed {
+                    action,
+                    once: worth.value,
+                    worth,
+                }
             })
             .collect();
         best_first(&mut steps);
-        let best: Vec<Action> = steps.iter().map(|s| s.action).filter(|a| *a != Action::GiveUp).take(second_level).collect();
+        let best: Vec<Action> = steps
+            .iter()
+            .map(|s| s.action)
+            .filter(|a| *a != Action::GiveUp)
+            .take(second_level)
+            .collect();
         for step in steps.iter_mut().filter(|s| best.contains(&s.action)) {
             step.worth = self.worth(here, step.action, &best);
         }
@@ -130,11 +157,30 @@ impl<'a> LookAhead<'a> {
     pub fn best_of(&mut self, here: &Situation, checks: &[CheckId], fixes: usize) -> Action {
         self.network.gains(&here.mass, &mut self.gains);
         let per_minute = self.network.per_minute(here.present);
-        let mut promising: Vec<usize> = self.network.useful().iter().copied().filter(|x| !here.fixes[*x]).collect();
-        promising.sort_by(|a, b| (self.gains[*b] * per_minute[*b]).total_cmp(&(self.gains[*a] * per_minute[*a])).then(a.cmp(b)));
-        let fixes = promising.into_iter().take(fixes).map(|x| Action::Fix(FixId(x as u16)));
+        let mut promising: Vec<usize> = self
+            .network
+            .useful()
+            .iter()
+            .copied()
+            .filter(|x| !here.fixes[*x])
+            .collect();
+        promising.sort_by(|a, b| {
+            (self.gains[*b] * per_minute[*b])
+                .total_cmp(&(self.gains[*a] * per_minute[*a]))
+                .then(a.cmp(b))
+        });
+        let fixes = promising
+            .into_iter()
+            .take(fixes)
+            .map(|x| Action::Fix(FixId(x as u16)));
         let (mut best, mut least) = (Action::GiveUp, self.network.give_up * here.total());
-        for action in checks.iter().map(|c| Action::Check(*c)).chain(fixes).filter(|a| !self.out(*a, here)).collect::<Vec<_>>() {
+        for action in checks
+            .iter()
+            .map(|c| Action::Check(*c))
+            .chain(fixes)
+            .filter(|a| !self.out(*a, here))
+            .collect::<Vec<_>>()
+        {
             let value = self.worth_within(here, action, &[], least).value;
             if value < least - TIE {
                 (best, least) = (action, value);
@@ -149,27 +195,59 @@ impl<'a> LookAhead<'a> {
     }
 
     /// The same, given up as infinite once it is known to cost `limit` or more.
-    fn worth_within(&mut self, here: &Situation, action: Action, then: &[Action], limit: f64) -> Worth {
+    fn worth_within(
+        &mut self,
+        here: &Situation,
+        action: Action,
+        then: &[Action],
+        limit: f64,
+    ) -> Worth {
         let total = here.total();
         match action {
             Action::Check(check) => self.check(here, check, total, then, limit),
             Action::Fix(fix) => {
                 let (cures, after) = here.after_fix(self.network, fix);
-                Worth { value: self.network.cost(fix, here.present).counted * total + self.best(&after, then), cures }
+                Worth {
+                    value: self.network.cost(fix, here.present).counted * total
+                        + self.best(&after, then),
+                    cures,
+                }
             }
             // Nothing follows on giving up, and a stop is cleared before anything is planned.
-            Action::GiveUp | Action::ClearStop(_) => Worth { value: self.network.give_up * total, cures: 0.0 },
+            Action::GiveUp | Action::ClearStop(_) => Worth {
+                value: self.network.give_up * total,
+                cures: 0.0,
+            },
         }
     }
 
-    fn check(&mut self, here: &Situation, check: CheckId, total: f64, then: &[Action], limit: f64) -> Worth {
-        const BEYOND: Worth = Worth { value: f64::INFINITY, cures: 0.0 };
-        let Some(test) = self.network.test(check) else { return BEYOND };
+    fn check(
+        &mut self,
+        here: &Situation,
+        check: CheckId,
+        total: f64,
+        then: &[Action],
+        limit: f64,
+    ) -> Worth {
+        const BEYOND: Worth = Worth {
+            value: f64::INFINITY,
+            cures: 0.0,
+        };
+        let Some(test) = self.network.test(check) else {
+            return BEYOND;
+        };
         let cost = test.costs[here.present.at()];
         let mut after = here.after_check(check, test);
-        let mut worth = Worth { value: cost.counted * total, cures: 0.0 };
+        let mut worth = Worth {
+            value: cost.counted * total,
+            cures: 0.0,
+        };
         // Whatever is seen, all that is still at fault pays for one fix at least.
-        let at_least = if test.ends.is_empty() { self.network.least_to_pay(&here.mass, total) } else { 0.0 };
+        let at_least = if test.ends.is_empty() {
+            self.network.least_to_pay(&here.mass, total)
+        } else {
+            0.0
+        };
         if worth.value + at_least >= limit {
             return BEYOND;
         }
@@ -206,7 +284,11 @@ impl<'a> LookAhead<'a> {
         match step {
             Action::Fix(fix) => here.fixes[fix.at()],
             Action::Check(check) => {
-                here.checks[check.at()] || self.network.test(check).is_none_or(|t| t.tries.is_some_and(|fix| here.fixes[fix.at()]))
+                here.checks[check.at()]
+                    || self
+                        .network
+                        .test(check)
+                        .is_none_or(|t| t.tries.is_some_and(|fix| here.fixes[fix.at()]))
             }
             Action::GiveUp | Action::ClearStop(_) => false,
         }

@@ -60,7 +60,8 @@ impl Action {
 
     /// What to do, in words.
     pub fn name(self, knowledge: &Knowledge) -> &str {
-        self.work(knowledge).map_or("Ask the maker", |w| w.name.as_str())
+        self.work(knowledge)
+            .map_or("Ask the maker", |w| w.name.as_str())
     }
 }
 
@@ -107,8 +108,22 @@ impl Plan {
 }
 
 /// Plans the next step for a ranked case. `stops` are the stop conditions that hold: while any does, only clearing the first is advised.
-pub fn plan(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, workshop: &Workshop, present: Present, stops: &[usize]) -> Plan {
-    let mut plan = outline(knowledge, facts, &line_up.posterior, workshop, present, stops);
+pub fn plan(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    line_up: &LineUp,
+    workshop: &Workshop,
+    present: Present,
+    stops: &[usize],
+) -> Plan {
+    let mut plan = outline(
+        knowledge,
+        facts,
+        &line_up.posterior,
+        workshop,
+        present,
+        stops,
+    );
     for step in &mut plan.steps {
         if let Action::Check(check) = step.action {
             step.outcomes = preview(knowledge, facts, line_up, check);
@@ -136,7 +151,10 @@ pub fn outline(
     let alone = ahead.fixes_alone(&here);
     let weighed = ahead.weigh(&here, workshop.second_level);
 
-    let end = weighed.iter().position(|w| w.action == Action::GiveUp).map_or(weighed.len(), |p| p + 1);
+    let end = weighed
+        .iter()
+        .position(|w| w.action == Action::GiveUp)
+        .map_or(weighed.len(), |p| p + 1);
     let worth_offering = |(place, w): &(usize, &Weighed)| match w.action {
         Action::Check(_) => alone - w.worth.value > WORTH,
         Action::Fix(_) => *place == 0 || w.worth.cures >= CURES_SOMETHING,
@@ -156,22 +174,51 @@ pub fn outline(
             outcomes: Vec::new(),
         })
         .collect();
-    let together = steps.first().map_or_else(Vec::new, |first| together(knowledge, &here, first.action, &weighed, alone));
+    let together = steps.first().map_or_else(Vec::new, |first| {
+        together(knowledge, &here, first.action, &weighed, alone)
+    });
     let expected_minutes = steps.first().map_or(0.0, |s| s.value);
-    Plan { steps, expected_minutes, fixes_alone: alone, together, stops: Vec::new() }
+    Plan {
+        steps,
+        expected_minutes,
+        fixes_alone: alone,
+        together,
+        stops: Vec::new(),
+    }
 }
 
 /// Nothing is planned under a stop but its clearing.
 fn only_clear(knowledge: &Knowledge, workshop: &Workshop, first: usize, stops: &[usize]) -> Plan {
     let action = Action::ClearStop(first);
     let minutes = minutes(knowledge, workshop, action);
-    let step = Step { action, minutes, value: minutes, saves: 0.0, cures: 0.0, outcomes: Vec::new() };
-    Plan { steps: vec![step], expected_minutes: minutes, fixes_alone: minutes, together: Vec::new(), stops: stops.to_vec() }
+    let step = Step {
+        action,
+        minutes,
+        value: minutes,
+        saves: 0.0,
+        cures: 0.0,
+        outcomes: Vec::new(),
+    };
+    Plan {
+        steps: vec![step],
+        expected_minutes: minutes,
+        fixes_alone: minutes,
+        together: Vec::new(),
+        stops: stops.to_vec(),
+    }
 }
 
 /// Checks worth their time that need just the state a first check brings the machine into.
-fn together(knowledge: &Knowledge, here: &Situation, first: Action, weighed: &[Weighed], alone: f64) -> Vec<CheckId> {
-    let Action::Check(check) = first else { return Vec::new() };
+fn together(
+    knowledge: &Knowledge,
+    here: &Situation,
+    first: Action,
+    weighed: &[Weighed],
+    alone: f64,
+) -> Vec<CheckId> {
+    let Action::Check(check) = first else {
+        return Vec::new();
+    };
     let work = &knowledge.check(check).work;
     // A print leaves no state to make use of, and where nothing was changed nothing is shared.
     if work.prints || here.present.suits(work) {
@@ -181,22 +228,32 @@ fn together(knowledge: &Knowledge, here: &Situation, first: Action, weighed: &[W
     let shares = |w: &&Weighed| match w.action {
         Action::Check(other) if other != check => {
             let other = &knowledge.check(other).work;
-            !other.prints && reached.suits(other) && !here.present.suits(other) && alone - w.worth.value > WORTH
+            !other.prints
+                && reached.suits(other)
+                && !here.present.suits(other)
+                && alone - w.worth.value > WORTH
         }
         _ => false,
     };
-    let checks = weighed.iter().filter(shares).filter_map(|w| match w.action {
-        Action::Check(c) => Some(c),
-        _ => None,
-    });
+    let checks = weighed
+        .iter()
+        .filter(shares)
+        .filter_map(|w| match w.action {
+            Action::Check(c) => Some(c),
+            _ => None,
+        });
     checks.take(TOGETHER).collect()
 }
 
 /// Hands-on and waiting minutes of a step, a fix with its verification.
 pub fn minutes(knowledge: &Knowledge, workshop: &Workshop, action: Action) -> f64 {
-    let own = action.work(knowledge).map_or(workshop.give_up, |work| work.minutes + work.waiting);
+    let own = action
+        .work(knowledge)
+        .map_or(workshop.give_up, |work| work.minutes + work.waiting);
     match action {
-        Action::Fix(fix) => own + knowledge.fix(fix).verify_minutes + knowledge.fix(fix).verify_waiting,
+        Action::Fix(fix) => {
+            own + knowledge.fix(fix).verify_minutes + knowledge.fix(fix).verify_waiting
+        }
         _ => own,
     }
 }

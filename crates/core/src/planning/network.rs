@@ -65,11 +65,20 @@ pub type Done = Vec<bool>;
 
 impl Network {
     /// The likeliest hypotheses, renormalised. `checks_out` are the checks that will not be looked at.
-    pub fn new(knowledge: &Knowledge, posterior: &Posterior, workshop: &Workshop, checks_out: &[bool]) -> Self {
+    pub fn new(
+        knowledge: &Knowledge,
+        posterior: &Posterior,
+        workshop: &Workshop,
+        checks_out: &[bool],
+    ) -> Self {
         let kept = posterior.likeliest(KEPT);
         let total: f64 = kept.iter().map(|h| posterior.probability[*h]).sum();
-        let mut hypotheses: Vec<Hypothesis> = kept.iter().map(|h| posterior.hypotheses[*h]).collect();
-        let mut mass: Vec<f64> = kept.iter().map(|h| posterior.probability[*h] / total).collect();
+        let mut hypotheses: Vec<Hypothesis> =
+            kept.iter().map(|h| posterior.hypotheses[*h]).collect();
+        let mut mass: Vec<f64> = kept
+            .iter()
+            .map(|h| posterior.probability[*h] / total)
+            .collect();
         // A half-mended pair becomes the other cause, so every member of a kept pair needs a slot of its own.
         let members: Vec<CauseId> = hypotheses.iter().flat_map(|h| h.causes()).collect();
         for c in members {
@@ -81,15 +90,34 @@ impl Network {
         let test = |check: usize| {
             let known = knowledge.check(CheckId(check as u16));
             Test {
-                costs: Present::all().map(|p| check_cost(known, p, workshop)).collect(),
+                costs: Present::all()
+                    .map(|p| check_cost(known, p, workshop))
+                    .collect(),
                 outcomes: state_likelihoods(knowledge, hypotheses.iter().copied(), known.finding),
                 ends: known.ends_case.clone(),
                 tries: knowledge.finding(known.finding).also_fix,
             }
         };
-        let tests = (0..knowledge.checks.len()).map(|q| (!checks_out[q]).then(|| test(q))).collect();
-        let costs = Present::all().map(|p| knowledge.fixes.iter().map(|f| fix_cost(f, p, workshop)).collect()).collect();
-        Self::assemble(hypotheses, mass, tests, costs, sane(workshop.give_up), |fix, cause| knowledge.cure(fix, cause))
+        let tests = (0..knowledge.checks.len())
+            .map(|q| (!checks_out[q]).then(|| test(q)))
+            .collect();
+        let costs = Present::all()
+            .map(|p| {
+                knowledge
+                    .fixes
+                    .iter()
+                    .map(|f| fix_cost(f, p, workshop))
+                    .collect()
+            })
+            .collect();
+        Self::assemble(
+            hypotheses,
+            mass,
+            tests,
+            costs,
+            sane(workshop.give_up),
+            |fix, cause| knowledge.cure(fix, cause),
+        )
     }
 
     /// A network from its parts: `costs` of the fixes by present state, `cure` the chance that a fix cures a cause.
@@ -111,12 +139,33 @@ impl Network {
             gains: Vec::new(),
         };
         let slots: Vec<Slot> = hypotheses.iter().map(slot).collect();
-        let per_minute = costs.iter().map(|row| row.iter().map(|c| 1.0 / c.counted).collect()).collect();
+        let per_minute = costs
+            .iter()
+            .map(|row| row.iter().map(|c| 1.0 / c.counted).collect())
+            .collect();
         let fixes = costs.first().map_or(0, Vec::len);
-        let cheapest = costs.iter().flatten().map(|c| c.counted).fold(give_up, f64::min);
-        let mut network = Self { slots, mass, touches: Vec::new(), tests, costs, per_minute, useful: Vec::new(), give_up, cheapest };
-        network.touches = (0..fixes).map(|x| network.touching(FixId(x as u16), &cure)).collect();
-        network.useful = (0..fixes).filter(|x| !network.touches[*x].is_empty()).collect();
+        let cheapest = costs
+            .iter()
+            .flatten()
+            .map(|c| c.counted)
+            .fold(give_up, f64::min);
+        let mut network = Self {
+            slots,
+            mass,
+            touches: Vec::new(),
+            tests,
+            costs,
+            per_minute,
+            useful: Vec::new(),
+            give_up,
+            cheapest,
+        };
+        network.touches = (0..fixes)
+            .map(|x| network.touching(FixId(x as u16), &cure))
+            .collect();
+        network.useful = (0..fixes)
+            .filter(|x| !network.touches[*x].is_empty())
+            .collect();
         network
     }
 
@@ -136,7 +185,11 @@ impl Network {
                 Some(_) => first * second + 0.5 * (first * (1.0 - second) + second * (1.0 - first)),
             };
             slot.gains.push((fix.at(), gain));
-            out.push(Touch { slot: s, first, second });
+            out.push(Touch {
+                slot: s,
+                first,
+                second,
+            });
         }
         out
     }
@@ -158,7 +211,9 @@ impl Network {
 
     /// Checks that may be looked at, in knowledge order.
     pub(super) fn checks(&self) -> impl Iterator<Item = CheckId> + '_ {
-        (0..self.tests.len()).filter(|q| self.tests[*q].is_some()).map(|q| CheckId(q as u16))
+        (0..self.tests.len())
+            .filter(|q| self.tests[*q].is_some())
+            .map(|q| CheckId(q as u16))
     }
 
     /// Gain of every fix from the masses given, by fix.

@@ -17,20 +17,39 @@ pub struct Out {
 impl Out {
     /// What is out for the facts of a case, in a workshop.
     pub fn of(knowledge: &Knowledge, facts: &Facts, workshop: &Workshop) -> Self {
-        let lacks = |work: &Work| work.tools.iter().any(|t| workshop.missing_tools.contains(t));
-        let contradicted = |needs: &[Condition]| needs.iter().any(|n| n.holds(&facts.context) == Some(false));
+        let lacks = |work: &Work| {
+            work.tools
+                .iter()
+                .any(|t| workshop.missing_tools.contains(t))
+        };
+        let contradicted =
+            |needs: &[Condition]| needs.iter().any(|n| n.holds(&facts.context) == Some(false));
         // Never advise heating past the window: in a lined hot end that would lead straight into a stop.
         let hottest = crate::evidence::hottest_nozzle(knowledge, &facts.context, &facts.settings);
-        let too_hot =
-            |work: &Work| work.raises_nozzle_c > 0.0 && facts.settings.get("nozzle_c").is_some_and(|t| t + work.raises_nozzle_c > hottest);
+        let too_hot = |work: &Work| {
+            work.raises_nozzle_c > 0.0
+                && facts
+                    .settings
+                    .get("nozzle_c")
+                    .is_some_and(|t| t + work.raises_nozzle_c > hottest)
+        };
         let put_off = |id: &str| workshop.not_now.iter().any(|n| n == id);
-        let tried: Vec<FixId> = facts.tried.iter().filter(|t| !came_undone(knowledge, facts, t.result)).map(|t| t.fix).collect();
+        let tried: Vec<FixId> = facts
+            .tried
+            .iter()
+            .filter(|t| !came_undone(knowledge, facts, t.result))
+            .map(|t| t.fix)
+            .collect();
         let mut fixes: Vec<bool> = knowledge
             .fixes
             .iter()
             .enumerate()
             .map(|(x, f)| {
-                tried.contains(&FixId(x as u16)) || contradicted(&f.needs) || lacks(&f.work) || too_hot(&f.work) || put_off(&f.id)
+                tried.contains(&FixId(x as u16))
+                    || contradicted(&f.needs)
+                    || lacks(&f.work)
+                    || too_hot(&f.work)
+                    || put_off(&f.id)
             })
             .collect();
         let checks = knowledge
@@ -43,7 +62,12 @@ impl Out {
                     fixes[fix.at()] = true;
                 }
                 let fix_done = finding.also_fix.is_some_and(|fix| tried.contains(&fix));
-                answered || fix_done || contradicted(&finding.needs) || lacks(&c.work) || too_hot(&c.work) || put_off(&finding.id)
+                answered
+                    || fix_done
+                    || contradicted(&finding.needs)
+                    || lacks(&c.work)
+                    || too_hot(&c.work)
+                    || put_off(&finding.id)
             })
             .collect();
         Self { checks, fixes }
@@ -52,6 +76,12 @@ impl Out {
 
 /// A fix that cured, when the trouble has since returned, may be advised again.
 fn came_undone(knowledge: &Knowledge, facts: &Facts, result: TryResult) -> bool {
-    let Some(finding) = knowledge.finding_id("held-before") else { return false };
-    result == TryResult::Cured && facts.findings.get(&finding).is_some_and(|s| s.answer.id(knowledge, finding) == "held-then-returned")
+    let Some(finding) = knowledge.finding_id("held-before") else {
+        return false;
+    };
+    result == TryResult::Cured
+        && facts
+            .findings
+            .get(&finding)
+            .is_some_and(|s| s.answer.id(knowledge, finding) == "held-then-returned")
 }

@@ -18,7 +18,11 @@ pub struct Preview {
 }
 
 /// P(state | hypothesis) per state, over some hypotheses; ungrouped.
-pub fn state_likelihoods(knowledge: &Knowledge, hypotheses: impl Iterator<Item = Hypothesis>, finding: FindingId) -> Vec<Vec<f64>> {
+pub fn state_likelihoods(
+    knowledge: &Knowledge,
+    hypotheses: impl Iterator<Item = Hypothesis>,
+    finding: FindingId,
+) -> Vec<Vec<f64>> {
     let states = knowledge.finding(finding).states.len();
     let mut columns = vec![Vec::with_capacity(hypotheses.size_hint().0); states];
     let mut pair = [0.0; MOST_STATES];
@@ -39,31 +43,59 @@ pub fn state_likelihoods(knowledge: &Knowledge, hypotheses: impl Iterator<Item =
 }
 
 /// What each outcome of a check would do to the line-up: probability of the outcome, leader after it.
-pub fn preview(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, check: CheckId) -> Vec<Preview> {
+pub fn preview(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    line_up: &LineUp,
+    check: CheckId,
+) -> Vec<Preview> {
     preview_answers(knowledge, facts, line_up, knowledge.check(check).finding)
 }
 
 /// The same for the answers of any finding.
-pub fn preview_answers(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, finding: FindingId) -> Vec<Preview> {
+pub fn preview_answers(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    line_up: &LineUp,
+    finding: FindingId,
+) -> Vec<Preview> {
     let states = knowledge.finding(finding).states.len();
-    let supersedes = knowledge.finding(finding).check.is_some_and(|c| !knowledge.check(c).supersedes.is_empty());
-    let regroups = !line_up.plain && (line_up.evidence.shares_group(knowledge, finding) || supersedes);
+    let supersedes = knowledge
+        .finding(finding)
+        .check
+        .is_some_and(|c| !knowledge.check(c).supersedes.is_empty());
+    let regroups =
+        !line_up.plain && (line_up.evidence.shares_group(knowledge, finding) || supersedes);
     let mut previews: Vec<Preview> = (0..states)
         .map(|state| {
-            let sighting = Sighting { answer: Answer::State(state), confidence: Confidence::Sure };
+            let sighting = Sighting {
+                answer: Answer::State(state),
+                confidence: Confidence::Sure,
+            };
             let column = Column::new(knowledge, &Item::finding(knowledge, finding, sighting));
             let (ratio, mut involved) = line_up.posterior.after(knowledge, &column);
             let probability = ratio * knowledge.table.unlisted(finding)[state];
             if regroups {
                 let mut then = facts.clone();
                 then.findings.insert(finding, sighting);
-                involved = crate::ranking::posterior(knowledge, &Evidence::of(knowledge, &then), true).involved();
+                involved =
+                    crate::ranking::posterior(knowledge, &Evidence::of(knowledge, &then), true)
+                        .involved();
             }
             let (leader, leader_probability) = leader(knowledge, &involved);
-            Preview { state, probability, leader, leader_probability }
+            Preview {
+                state,
+                probability,
+                leader,
+                leader_probability,
+            }
         })
         .collect();
-    previews.sort_by(|a, b| b.probability.total_cmp(&a.probability).then(a.state.cmp(&b.state)));
+    previews.sort_by(|a, b| {
+        b.probability
+            .total_cmp(&a.probability)
+            .then(a.state.cmp(&b.state))
+    });
     previews
 }
 
@@ -71,7 +103,11 @@ pub fn preview_answers(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp, f
 fn leader(knowledge: &Knowledge, involved: &[f64]) -> (CauseId, f64) {
     let mut best = (CauseId(0), -1.0);
     for c in knowledge.cause_ids() {
-        let only_follows = knowledge.cause(c).consequence_of.iter().any(|(root, _)| involved[root.at()] > 0.0);
+        let only_follows = knowledge
+            .cause(c)
+            .consequence_of
+            .iter()
+            .any(|(root, _)| involved[root.at()] > 0.0);
         if involved[c.at()] > best.1 && !only_follows {
             best = (c, involved[c.at()]);
         }

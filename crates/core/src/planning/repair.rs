@@ -22,9 +22,18 @@ impl Network {
     /// Expected cost of repair with fixes alone, from a given mass and machine state.
     ///
     /// The best prefix of the greedy order, then giving up: the only stop rule. The order itself stays in `scratch`.
-    pub fn repair(&self, start: &[f64], done: &Done, present: Present, scratch: &mut Scratch) -> Repair {
+    pub fn repair(
+        &self,
+        start: &[f64],
+        done: &Done,
+        present: Present,
+        scratch: &mut Scratch,
+    ) -> Repair {
         let mut alive: f64 = start.iter().sum();
-        let mut best = Repair { cost: self.give_up * alive, fixes: 0 };
+        let mut best = Repair {
+            cost: self.give_up * alive,
+            fixes: 0,
+        };
         scratch.order.clear();
         if alive <= 0.0 {
             return best;
@@ -58,7 +67,10 @@ impl Network {
             scratch.order.push((fix, cured));
             let total = spent + self.give_up * alive;
             if total < best.cost {
-                best = Repair { cost: total, fixes: scratch.order.len() };
+                best = Repair {
+                    cost: total,
+                    fixes: scratch.order.len(),
+                };
             }
         }
         best
@@ -82,7 +94,8 @@ impl Scratch {
         self.mass.clear();
         self.mass.extend_from_slice(start);
         self.open.clear();
-        self.open.extend(network.useful().iter().copied().filter(|x| !done[*x]));
+        self.open
+            .extend(network.useful().iter().copied().filter(|x| !done[*x]));
         network.gains(start, &mut self.gain);
     }
 }

@@ -112,10 +112,42 @@ pub const RATES: [Rate; 12] = [
         |w| w.give_up,
         |w, v| w.give_up = v,
     ),
-    rate("heat", "Heating up takes", "min", "Paid once for steps that share a hot machine.", (0.0, 240.0), |w| w.heat, |w, v| w.heat = v),
-    rate("cool", "Cooling down takes", "min", "", (0.0, 240.0), |w| w.cool, |w, v| w.cool = v),
-    rate("unload", "Unloading or loading takes", "min", "", (0.0, 240.0), |w| w.unload, |w, v| w.unload = v),
-    rate("open", "Opening or closing a cover takes", "min", "", (0.0, 240.0), |w| w.open, |w, v| w.open = v),
+    rate(
+        "heat",
+        "Heating up takes",
+        "min",
+        "Paid once for steps that share a hot machine.",
+        (0.0, 240.0),
+        |w| w.heat,
+        |w, v| w.heat = v,
+    ),
+    rate(
+        "cool",
+        "Cooling down takes",
+        "min",
+        "",
+        (0.0, 240.0),
+        |w| w.cool,
+        |w, v| w.cool = v,
+    ),
+    rate(
+        "unload",
+        "Unloading or loading takes",
+        "min",
+        "",
+        (0.0, 240.0),
+        |w| w.unload,
+        |w, v| w.unload = v,
+    ),
+    rate(
+        "open",
+        "Opening or closing a cover takes",
+        "min",
+        "",
+        (0.0, 240.0),
+        |w| w.open,
+        |w, v| w.open = v,
+    ),
     rate(
         "dismantling_some",
         "Some taking apart counts as",
@@ -125,9 +157,33 @@ pub const RATES: [Rate; 12] = [
         |w| w.dismantling[1],
         |w, v| w.dismantling[1] = v,
     ),
-    rate("dismantling_much", "Much taking apart counts as", "min", "", (0.0, 1_000.0), |w| w.dismantling[2], |w, v| w.dismantling[2] = v),
-    rate("risk_some", "Some risk counts as", "min", "The chance of making it worse.", (0.0, 1_000.0), |w| w.risk[1], |w, v| w.risk[1] = v),
-    rate("risk_high", "High risk counts as", "min", "", (0.0, 1_000.0), |w| w.risk[2], |w, v| w.risk[2] = v),
+    rate(
+        "dismantling_much",
+        "Much taking apart counts as",
+        "min",
+        "",
+        (0.0, 1_000.0),
+        |w| w.dismantling[2],
+        |w, v| w.dismantling[2] = v,
+    ),
+    rate(
+        "risk_some",
+        "Some risk counts as",
+        "min",
+        "The chance of making it worse.",
+        (0.0, 1_000.0),
+        |w| w.risk[1],
+        |w, v| w.risk[1] = v,
+    ),
+    rate(
+        "risk_high",
+        "High risk counts as",
+        "min",
+        "",
+        (0.0, 1_000.0),
+        |w| w.risk[2],
+        |w, v| w.risk[2] = v,
+    ),
 ];
 
 const fn rate(
@@ -139,7 +195,15 @@ const fn rate(
     get: fn(&Workshop) -> f64,
     set: fn(&mut Workshop, f64),
 ) -> Rate {
-    Rate { id, plain, unit, why, range, get, set }
+    Rate {
+        id,
+        plain,
+        unit,
+        why,
+        range,
+        get,
+        set,
+    }
 }
 
 impl Rate {
@@ -177,12 +241,19 @@ impl Workshop {
     /// Rates outside their range, by identifier, with what would do.
     pub fn problems(&self) -> Vec<(&'static str, String)> {
         let mut trial = self.clone();
-        RATES.iter().filter_map(|r| r.put(&mut trial, r.of(self)).err().map(|e| (r.id, e))).collect()
+        RATES
+            .iter()
+            .filter_map(|r| r.put(&mut trial, r.of(self)).err().map(|e| (r.id, e)))
+            .collect()
     }
 
     /// Counted minutes that an amount of money is worth. Where time is worth nothing, money counts for nothing beside it.
     pub fn minutes_for(&self, money: f64) -> f64 {
-        if self.money_per_hour > 0.0 { sane(money) * 60.0 / self.money_per_hour } else { 0.0 }
+        if self.money_per_hour > 0.0 {
+            sane(money) * 60.0 / self.money_per_hour
+        } else {
+            0.0
+        }
     }
 
     /// Money for an amount of filament in grams.
@@ -193,5 +264,9 @@ impl Workshop {
 
 /// A rate or an amount that counts: finite and not below zero, else nothing.
 pub(super) fn sane(value: f64) -> f64 {
-    if value.is_finite() && value > 0.0 { value } else { 0.0 }
+    if value.is_finite() && value > 0.0 {
+        value
+    } else {
+        0.0
+    }
 }

@@ -2,7 +2,10 @@
 
 use super::Hypothesis;
 use crate::evidence::{Item, Source};
-use crate::knowledge::{CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of, tried_likelihoods};
+use crate::knowledge::{
+    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of,
+    tried_likelihoods,
+};
 
 /// Weights of one item for all causes alone, and what is needed to reckon pairs.
 #[derive(Debug)]
@@ -35,8 +38,16 @@ const UNHEARD: f64 = 1e-20;
 
 /// What a column needs to weigh pairs, by the kind of its finding.
 pub(crate) enum PairTable<'c> {
-    Presence { base: f64, slope: f64, inverse: f64, absent: &'c [f64] },
-    Mean { part: Vec<f64>, share: Vec<f64> },
+    Presence {
+        base: f64,
+        slope: f64,
+        inverse: f64,
+        absent: &'c [f64],
+    },
+    Mean {
+        part: Vec<f64>,
+        share: Vec<f64>,
+    },
     OneByOne,
 }
 
@@ -60,7 +71,11 @@ pub(crate) struct Members {
 
 impl Members {
     pub fn of(hypotheses: &[Hypothesis]) -> Self {
-        let mut members = Self { ones: Vec::new(), runs: Vec::new(), pairs: 0 };
+        let mut members = Self {
+            ones: Vec::new(),
+            runs: Vec::new(),
+            pairs: 0,
+        };
         for h in hypotheses {
             match *h {
                 Hypothesis::Unlisted => {}
@@ -68,8 +83,14 @@ impl Members {
                 Hypothesis::Two(i, j) => {
                     members.pairs += 1;
                     match members.runs.last_mut() {
-                        Some(run) if run.first == i.0 && run.from + run.many == j.0 => run.many += 1,
-                        _ => members.runs.push(Run { first: i.0, from: j.0, many: 1 }),
+                        Some(run) if run.first == i.0 && run.from + run.many == j.0 => {
+                            run.many += 1
+                        }
+                        _ => members.runs.push(Run {
+                            first: i.0,
+                            from: j.0,
+                            many: 1,
+                        }),
                     }
                 }
             }
@@ -93,26 +114,42 @@ impl Column {
                 };
                 (kind, weigh(&weights, knowledge.table.unlisted(f)))
             }
-            Source::Tried(_, t) => (Kind::Tried(t.fix, t.aimed_at, t.result), tried_likelihoods(&[0.0])[t.result as usize]),
+            Source::Tried(_, t) => (
+                Kind::Tried(t.fix, t.aimed_at, t.result),
+                tried_likelihoods(&[0.0])[t.result as usize],
+            ),
             Source::Cleared(_, confidence) => {
                 let gamma = confidence.gamma();
                 let blur = |p: f64| gamma * p + (1.0 - gamma) / 2.0;
-                (Kind::Cleared(blur(SOUND_THOUGH_GUILTY)), blur(1.0 - SOUND_THOUGH_GUILTY))
+                (
+                    Kind::Cleared(blur(SOUND_THOUGH_GUILTY)),
+                    blur(1.0 - SOUND_THOUGH_GUILTY),
+                )
             }
         };
-        let mut column =
-            Self { kind, weights, unlisted, single: Vec::with_capacity(causes), linked: Vec::with_capacity(causes), absent: None };
+        let mut column = Self {
+            kind,
+            weights,
+            unlisted,
+            single: Vec::with_capacity(causes),
+            linked: Vec::with_capacity(causes),
+            absent: None,
+        };
         if let Kind::Finding(f) = kind
             && knowledge.finding(f).presence()
         {
-            let absent = knowledge.cause_ids().map(|c| knowledge.table.states(c, f)[0]).collect();
+            let absent = knowledge
+                .cause_ids()
+                .map(|c| knowledge.table.states(c, f)[0])
+                .collect();
             column.absent = Some((absent, knowledge.finding(f).states[0].background));
         }
         for c in knowledge.cause_ids() {
             let (l, linked) = match kind {
-                Kind::Finding(f) | Kind::TryingCheck(f) => {
-                    (weigh(&column.weights, knowledge.table.states(c, f)), knowledge.table.linked(c, f))
-                }
+                Kind::Finding(f) | Kind::TryingCheck(f) => (
+                    weigh(&column.weights, knowledge.table.states(c, f)),
+                    knowledge.table.linked(c, f),
+                ),
                 Kind::Tried(fix, only, result) => {
                     let k = chance(knowledge, fix, only, c);
                     (tried_likelihoods(&[k])[result as usize], k > 0.0)
@@ -142,8 +179,15 @@ impl Column {
             PairTable::OneByOne
         } else {
             // Mean of the linked: an unlinked cause weighs next to nothing, and only counts beside another unlinked one.
-            let share: Vec<f64> = self.linked.iter().map(|l| if *l { 1.0 } else { UNHEARD }).collect();
-            PairTable::Mean { part: self.single.iter().zip(&share).map(|(s, w)| s * w).collect(), share }
+            let share: Vec<f64> = self
+                .linked
+                .iter()
+                .map(|l| if *l { 1.0 } else { UNHEARD })
+                .collect();
+            PairTable::Mean {
+                part: self.single.iter().zip(&share).map(|(s, w)| s * w).collect(),
+                share,
+            }
         }
     }
 
@@ -155,21 +199,50 @@ impl Column {
     }
 
     /// Likelihood ratios of some runs of pairs.
-    pub fn ratios_of_pairs(&self, knowledge: &Knowledge, table: &PairTable, runs: &[Run], out: &mut Vec<f64>) {
+    pub fn ratios_of_pairs(
+        &self,
+        knowledge: &Knowledge,
+        table: &PairTable,
+        runs: &[Run],
+        out: &mut Vec<f64>,
+    ) {
         out.clear();
         for run in runs {
-            let (i, js) = (run.first as usize, run.from as usize..run.from as usize + run.many as usize);
+            let (i, js) = (
+                run.first as usize,
+                run.from as usize..run.from as usize + run.many as usize,
+            );
             match table {
-                PairTable::Presence { base, slope, inverse, absent } => {
+                PairTable::Presence {
+                    base,
+                    slope,
+                    inverse,
+                    absent,
+                } => {
                     let first = absent[i] * inverse;
-                    out.extend(absent[js].iter().map(|second| base + slope * (first * second).clamp(FLOOR, 1.0 - FLOOR)));
+                    out.extend(
+                        absent[js].iter().map(|second| {
+                            base + slope * (first * second).clamp(FLOOR, 1.0 - FLOOR)
+                        }),
+                    );
                 }
                 PairTable::Mean { part, share } => {
-                    out.extend(part[js.clone()].iter().zip(&share[js]).map(|(p, s)| (part[i] + p) / (share[i] + s)));
+                    out.extend(
+                        part[js.clone()]
+                            .iter()
+                            .zip(&share[js])
+                            .map(|(p, s)| (part[i] + p) / (share[i] + s)),
+                    );
                 }
                 PairTable::OneByOne => {
                     let pair = |j: usize| Hypothesis::Two(CauseId(i as u16), CauseId(j as u16));
-                    let ratio = |j: usize| if self.linked[i] || self.linked[j] { self.ratio(knowledge, pair(j)) } else { 1.0 };
+                    let ratio = |j: usize| {
+                        if self.linked[i] || self.linked[j] {
+                            self.ratio(knowledge, pair(j))
+                        } else {
+                            1.0
+                        }
+                    };
                     out.extend(js.map(ratio));
                 }
             }
@@ -211,9 +284,10 @@ impl Column {
                 pair_states(knowledge, f, i, j, &mut states);
                 weigh(&self.weights, &states)
             }
-            Kind::Tried(fix, only, result) => {
-                tried_likelihoods(&[chance(knowledge, fix, only, i), chance(knowledge, fix, only, j)])[result as usize]
-            }
+            Kind::Tried(fix, only, result) => tried_likelihoods(&[
+                chance(knowledge, fix, only, i),
+                chance(knowledge, fix, only, j),
+            ])[result as usize],
             Kind::Cleared(guilty) => guilty,
         };
         l / self.unlisted
@@ -226,7 +300,13 @@ fn both_absent(a: f64, b: f64, background: f64) -> f64 {
 }
 
 /// P(state | pair) for every state of a finding: the one linked cause speaks alone; two speak by noisy-or, or by the mean.
-pub(crate) fn pair_states(knowledge: &Knowledge, f: FindingId, i: CauseId, j: CauseId, out: &mut [f64; MOST_STATES]) {
+pub(crate) fn pair_states(
+    knowledge: &Knowledge,
+    f: FindingId,
+    i: CauseId,
+    j: CauseId,
+    out: &mut [f64; MOST_STATES],
+) {
     let finding = knowledge.finding(f);
     if let Some(fix) = finding.also_fix {
         let table = tried_likelihoods(&[knowledge.cure(fix, i), knowledge.cure(fix, j)]);
@@ -252,7 +332,11 @@ pub(crate) fn pair_states(knowledge: &Knowledge, f: FindingId, i: CauseId, j: Ca
 }
 
 fn chance(knowledge: &Knowledge, fix: FixId, only: Option<CauseId>, cause: CauseId) -> f64 {
-    if only.is_none_or(|c| c == cause) { knowledge.cure(fix, cause) } else { 0.0 }
+    if only.is_none_or(|c| c == cause) {
+        knowledge.cure(fix, cause)
+    } else {
+        0.0
+    }
 }
 
 fn weigh(weights: &[f64], likelihoods: &[f64]) -> f64 {

@@ -115,7 +115,12 @@ fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineU
     let mut alone = vec![(0.0, 0.0); knowledge.causes.len()];
     let mut pairs = Vec::new();
     let mut pairs_total = 0.0;
-    for ((h, prior), p) in posterior.hypotheses.iter().zip(&posterior.prior).zip(&posterior.probability) {
+    for ((h, prior), p) in posterior
+        .hypotheses
+        .iter()
+        .zip(&posterior.prior)
+        .zip(&posterior.probability)
+    {
         match *h {
             Hypothesis::Unlisted => {}
             Hypothesis::One(c) => alone[c.at()] = (*p, *prior),
@@ -143,11 +148,16 @@ fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineU
         })
         .collect();
     let totals: Vec<f64> = causes.iter().map(CauseLine::evidence_total).collect();
-    causes.sort_by(|a, b| b.probability.total_cmp(&a.probability).then(a.cause.cmp(&b.cause)));
+    causes.sort_by(|a, b| {
+        b.probability
+            .total_cmp(&a.probability)
+            .then(a.cause.cmp(&b.cause))
+    });
     below_their_roots(knowledge, &mut causes);
     let leader_total = causes.first().map_or(0.0, |l| totals[l.cause.at()]);
     for line in &mut causes {
-        line.cleared = line.probability < BENCH.0 && totals[line.cause.at()] <= leader_total - BENCH.1;
+        line.cleared =
+            line.probability < BENCH.0 && totals[line.cause.at()] <= leader_total - BENCH.1;
     }
 
     pairs.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
@@ -155,10 +165,23 @@ fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineU
     let pairs = pairs
         .into_iter()
         .map(|(causes, probability, prior)| {
-            let ledger = ledger(knowledge, &evidence, &columns, Hypothesis::Two(causes[0], causes[1]));
+            let ledger = ledger(
+                knowledge,
+                &evidence,
+                &columns,
+                Hypothesis::Two(causes[0], causes[1]),
+            );
             let total: f64 = ledger.iter().sum();
-            let two_suspects = causes.iter().all(|c| total >= totals[c.at()] + TWO_SUSPECTS);
-            PairLine { causes, probability, prior, ledger, two_suspects }
+            let two_suspects = causes
+                .iter()
+                .all(|c| total >= totals[c.at()] + TWO_SUSPECTS);
+            PairLine {
+                causes,
+                probability,
+                prior,
+                ledger,
+                two_suspects,
+            }
         })
         .collect();
     let surprise = surprise(&posterior, &evidence, &causes);
@@ -179,8 +202,12 @@ fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineU
 fn below_their_roots(knowledge: &Knowledge, causes: &mut Vec<CauseLine>) {
     for cause in knowledge.cause_ids() {
         let roots = &knowledge.cause(cause).consequence_of;
-        let Some(at) = causes.iter().position(|l| l.cause == cause) else { continue };
-        let first_root = causes.iter().position(|l| l.probability > 0.0 && roots.iter().any(|(r, _)| *r == l.cause));
+        let Some(at) = causes.iter().position(|l| l.cause == cause) else {
+            continue;
+        };
+        let first_root = causes
+            .iter()
+            .position(|l| l.probability > 0.0 && roots.iter().any(|(r, _)| *r == l.cause));
         if let Some(root) = first_root.filter(|root| at < *root) {
             let line = causes.remove(at);
             causes.insert(root, line);
@@ -193,8 +220,13 @@ fn surprise(posterior: &Posterior, evidence: &Evidence, causes: &[CauseLine]) ->
         Source::Finding(f, _) => Some(f),
         _ => None,
     };
-    let mut low: Vec<(f64, FindingId)> =
-        posterior.agreement.iter().enumerate().filter(|(_, r)| **r < -3.0).filter_map(|(i, r)| Some((*r, finding(i)?))).collect();
+    let mut low: Vec<(f64, FindingId)> = posterior
+        .agreement
+        .iter()
+        .enumerate()
+        .filter(|(_, r)| **r < -3.0)
+        .filter_map(|(i, r)| Some((*r, finding(i)?)))
+        .collect();
     low.sort_by(|a, b| a.0.total_cmp(&b.0).then(a.1.cmp(&b.1)));
     let unexplained = (0..evidence.items.len())
         .filter(|i| causes.first().is_some_and(|l| l.ledger[*i] <= 0.0))

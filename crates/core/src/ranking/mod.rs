@@ -65,8 +65,15 @@ pub struct Posterior {
 }
 
 /// Hypotheses with their priors in a context.
-pub fn priors(knowledge: &Knowledge, context: &crate::profile::Context, with_pairs: bool) -> (Vec<Hypothesis>, Vec<f64>) {
-    let weights: Vec<f64> = knowledge.cause_ids().map(|c| knowledge.weight(c, context)).collect();
+pub fn priors(
+    knowledge: &Knowledge,
+    context: &crate::profile::Context,
+    with_pairs: bool,
+) -> (Vec<Hypothesis>, Vec<f64>) {
+    let weights: Vec<f64> = knowledge
+        .cause_ids()
+        .map(|c| knowledge.weight(c, context))
+        .collect();
     let total: f64 = weights.iter().sum();
     let most = 1 + weights.len() + if with_pairs { knowledge.pairs.len() } else { 0 };
     let (mut hypotheses, mut prior) = (Vec::with_capacity(most), Vec::with_capacity(most));
@@ -90,20 +97,34 @@ pub fn priors(knowledge: &Knowledge, context: &crate::profile::Context, with_pai
     }
     let share = 1.0 - P_UNLISTED - if pair_total > 0.0 { P_PAIRS } else { 0.0 };
     prior[1..singles].iter_mut().for_each(|p| *p *= share);
-    prior[singles..].iter_mut().for_each(|p| *p *= P_PAIRS / pair_total);
+    prior[singles..]
+        .iter_mut()
+        .for_each(|p| *p *= P_PAIRS / pair_total);
     (hypotheses, prior)
 }
 
 /// Weighs the evidence for every hypothesis. Without the agreement of each item with the rest, which only a line-up shows.
 pub fn posterior(knowledge: &Knowledge, evidence: &Evidence, with_pairs: bool) -> Posterior {
-    weigh(knowledge, evidence, &columns(knowledge, evidence), with_pairs, false)
+    weigh(
+        knowledge,
+        evidence,
+        &columns(knowledge, evidence),
+        with_pairs,
+        false,
+    )
 }
 
 /// Runs of pairs weighed at a time: the ratios of all items for so many stay in the processor's cache.
 const RUNS: usize = 8;
 
 /// The same with columns already made. Works with likelihood ratios instead of decibans: no logarithm in the inner loop.
-pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], with_pairs: bool, with_agreement: bool) -> Posterior {
+pub(crate) fn weigh(
+    knowledge: &Knowledge,
+    evidence: &Evidence,
+    columns: &[Column],
+    with_pairs: bool,
+    with_agreement: bool,
+) -> Posterior {
     let (hypotheses, prior) = priors(knowledge, &evidence.context, with_pairs);
     let members = Members::of(&hypotheses);
     let alone = prior.len() - members.pairs;
@@ -122,7 +143,14 @@ pub(crate) fn weigh(knowledge: &Knowledge, evidence: &Evidence, columns: &[Colum
     }
     let total = normalise(&mut probability);
     let agreement = block.without.iter().map(|w| -decibans(w / total)).collect();
-    Posterior { hypotheses, prior, probability, agreement, causes: knowledge.causes.len(), members }
+    Posterior {
+        hypotheses,
+        prior,
+        probability,
+        agreement,
+        causes: knowledge.causes.len(),
+        members,
+    }
 }
 
 /// Weighs some hypotheses at a time.
@@ -147,18 +175,27 @@ impl<'e> Block<'e> {
         let items = evidence.items.len();
         Self {
             groups: &evidence.groups,
-            alone: (0..items).filter(|i| !evidence.groups.iter().any(|g| g.contains(i))).collect(),
+            alone: (0..items)
+                .filter(|i| !evidence.groups.iter().any(|g| g.contains(i)))
+                .collect(),
             ratios: vec![Vec::new(); items],
             scales: vec![1.0; items],
             group_scales: vec![1.0; evidence.groups.len()],
             wholes: vec![Vec::new(); evidence.groups.len()],
-            without: if with_agreement { vec![0.0; items] } else { Vec::new() },
+            without: if with_agreement {
+                vec![0.0; items]
+            } else {
+                Vec::new()
+            },
             order: Vec::new(),
         }
     }
 
     fn fill(&mut self, of: impl Fn(usize, &mut Vec<f64>)) {
-        self.ratios.iter_mut().enumerate().for_each(|(i, out)| of(i, out));
+        self.ratios
+            .iter_mut()
+            .enumerate()
+            .for_each(|(i, out)| of(i, out));
     }
 
     /// Hundreds of strong findings must not run out of the number range: everything is measured against the hypothesis that is best
@@ -166,14 +203,18 @@ impl<'e> Block<'e> {
     fn scale(&mut self, prior: &[f64]) {
         let mut log: Vec<f64> = prior.iter().map(|p| p.ln()).collect();
         for i in &self.alone {
-            log.iter_mut().zip(&self.ratios[*i]).for_each(|(l, r)| *l += r.ln());
+            log.iter_mut()
+                .zip(&self.ratios[*i])
+                .for_each(|(l, r)| *l += r.ln());
         }
         for group in self.groups {
             for (h, l) in log.iter_mut().enumerate() {
                 *l += group_ratio(group, None, h, &self.ratios, &mut self.order).ln();
             }
         }
-        let best = (0..log.len()).max_by(|a, b| log[*a].total_cmp(&log[*b])).unwrap_or(0);
+        let best = (0..log.len())
+            .max_by(|a, b| log[*a].total_cmp(&log[*b]))
+            .unwrap_or(0);
         for i in &self.alone {
             self.scales[*i] = 1.0 / self.ratios[*i][best];
         }
@@ -187,15 +228,32 @@ impl<'e> Block<'e> {
     fn weigh(&mut self, mass: &mut [f64]) {
         for i in &self.alone {
             let scale = self.scales[*i];
-            mass.iter_mut().zip(&self.ratios[*i]).for_each(|(p, r)| *p *= r * scale);
+            mass.iter_mut()
+                .zip(&self.ratios[*i])
+                .for_each(|(p, r)| *p *= r * scale);
         }
-        for ((group, scale), whole) in self.groups.iter().zip(&self.group_scales).zip(&mut self.wholes) {
+        for ((group, scale), whole) in self
+            .groups
+            .iter()
+            .zip(&self.group_scales)
+            .zip(&mut self.wholes)
+        {
             whole.clear();
             match group[..] {
-                [a, b] => whole.extend(self.ratios[a].iter().zip(&self.ratios[b]).map(|(a, b)| group_of_two(*a, *b))),
-                _ => whole.extend((0..mass.len()).map(|h| group_ratio(group, None, h, &self.ratios, &mut self.order))),
+                [a, b] => whole.extend(
+                    self.ratios[a]
+                        .iter()
+                        .zip(&self.ratios[b])
+                        .map(|(a, b)| group_of_two(*a, *b)),
+                ),
+                _ => whole.extend(
+                    (0..mass.len())
+                        .map(|h| group_ratio(group, None, h, &self.ratios, &mut self.order)),
+                ),
             }
-            mass.iter_mut().zip(whole).for_each(|(p, r)| *p *= *r * scale);
+            mass.iter_mut()
+                .zip(whole)
+                .for_each(|(p, r)| *p *= *r * scale);
         }
         if self.without.is_empty() {
             return;
@@ -210,7 +268,10 @@ impl<'e> Block<'e> {
                         let other = &self.ratios[if *i == a { b } else { a }];
                         sum(mass.len(), |h| mass[h] * other[h] / whole[h])
                     }
-                    _ => sum(mass.len(), |h| mass[h] * group_ratio(group, Some(*i), h, &self.ratios, &mut self.order) / whole[h]),
+                    _ => sum(mass.len(), |h| {
+                        mass[h] * group_ratio(group, Some(*i), h, &self.ratios, &mut self.order)
+                            / whole[h]
+                    }),
                 };
             }
         }
@@ -220,7 +281,12 @@ impl<'e> Block<'e> {
 /// Σ a / b, in four strands and whole groups of four, so that the processor divides several at once.
 fn sum_of_quotients(a: &[f64], b: &[f64]) -> f64 {
     let (a, b) = (a.chunks_exact(4), b.chunks_exact(4));
-    let rest: f64 = a.remainder().iter().zip(b.remainder()).map(|(a, b)| a / b).sum();
+    let rest: f64 = a
+        .remainder()
+        .iter()
+        .zip(b.remainder())
+        .map(|(a, b)| a / b)
+        .sum();
     let mut strands = [0.0; 4];
     for (a, b) in a.zip(b) {
         for (strand, (a, b)) in strands.iter_mut().zip(a.iter().zip(b)) {
@@ -252,13 +318,28 @@ fn normalise(mass: &mut [f64]) -> f64 {
 
 /// Likelihood ratio of a whole group, one item left out if asked: same-signed weights count 1, ½, ¼ …, which are the ratio itself,
 /// its square root, the root of that.
-fn group_ratio(group: &[usize], left_out: Option<usize>, h: usize, ratios: &[Vec<f64>], order: &mut Vec<f64>) -> f64 {
+fn group_ratio(
+    group: &[usize],
+    left_out: Option<usize>,
+    h: usize,
+    ratios: &[Vec<f64>],
+    order: &mut Vec<f64>,
+) -> f64 {
     let mut product = 1.0;
     for positive in [true, false] {
         order.clear();
-        let signed = group.iter().filter(|i| Some(**i) != left_out).map(|i| ratios[*i][h]);
+        let signed = group
+            .iter()
+            .filter(|i| Some(**i) != left_out)
+            .map(|i| ratios[*i][h]);
         order.extend(signed.filter(|r| if positive { *r > 1.0 } else { *r < 1.0 }));
-        order.sort_by(|a, b| if positive { b.total_cmp(a) } else { a.total_cmp(b) });
+        order.sort_by(|a, b| {
+            if positive {
+                b.total_cmp(a)
+            } else {
+                a.total_cmp(b)
+            }
+        });
         for (n, ratio) in order.iter().enumerate() {
             product *= (0..n).fold(*ratio, |r, _| r.sqrt());
         }
@@ -278,12 +359,24 @@ fn group_of_two(a: f64, b: f64) -> f64 {
 
 /// One column of weights per item of evidence.
 pub(crate) fn columns(knowledge: &Knowledge, evidence: &Evidence) -> Vec<Column> {
-    evidence.items.iter().map(|item| Column::new(knowledge, item)).collect()
+    evidence
+        .items
+        .iter()
+        .map(|item| Column::new(knowledge, item))
+        .collect()
 }
 
 /// Ledger of one hypothesis: decibans per item, groups discounted. They sum to its evidence total.
-pub(crate) fn ledger(knowledge: &Knowledge, evidence: &Evidence, columns: &[Column], h: Hypothesis) -> Vec<f64> {
-    let raw: Vec<f64> = columns.iter().map(|c| decibans(c.ratio(knowledge, h))).collect();
+pub(crate) fn ledger(
+    knowledge: &Knowledge,
+    evidence: &Evidence,
+    columns: &[Column],
+    h: Hypothesis,
+) -> Vec<f64> {
+    let raw: Vec<f64> = columns
+        .iter()
+        .map(|c| decibans(c.ratio(knowledge, h)))
+        .collect();
     let mut counted = raw.clone();
     discount(&evidence.groups, &raw, &mut counted);
     counted
@@ -293,7 +386,17 @@ pub(crate) fn ledger(knowledge: &Knowledge, evidence: &Evidence, columns: &[Colu
 fn discount(groups: &[Vec<usize>], raw: &[f64], counted: &mut [f64]) {
     for group in groups {
         for positive in [true, false] {
-            let mut order: Vec<usize> = group.iter().copied().filter(|i| if positive { raw[*i] > 0.0 } else { raw[*i] < 0.0 }).collect();
+            let mut order: Vec<usize> = group
+                .iter()
+                .copied()
+                .filter(|i| {
+                    if positive {
+                        raw[*i] > 0.0
+                    } else {
+                        raw[*i] < 0.0
+                    }
+                })
+                .collect();
             order.sort_by(|a, b| raw[*b].abs().total_cmp(&raw[*a].abs()).then(a.cmp(b)));
             let mut factor = 1.0;
             for i in order {
@@ -318,11 +421,18 @@ impl Posterior {
     fn involvement(&self, mass: &[f64]) -> Vec<f64> {
         let mut out = vec![0.0; self.causes];
         let (ones, mut twos) = mass[1..].split_at(self.members.ones.len());
-        self.members.ones.iter().zip(ones).for_each(|(c, p)| out[*c as usize] += p);
+        self.members
+            .ones
+            .iter()
+            .zip(ones)
+            .for_each(|(c, p)| out[*c as usize] += p);
         for run in &self.members.runs {
             let (pairs, behind) = twos.split_at(run.many as usize);
             out[run.first as usize] += pairs.iter().sum::<f64>();
-            out[run.from as usize..].iter_mut().zip(pairs).for_each(|(o, p)| *o += p);
+            out[run.from as usize..]
+                .iter_mut()
+                .zip(pairs)
+                .for_each(|(o, p)| *o += p);
             twos = behind;
         }
         out
@@ -331,7 +441,11 @@ impl Posterior {
     /// `unlisted` and the `kept` likeliest other hypotheses, by index, likeliest first.
     pub fn likeliest(&self, kept: usize) -> Vec<usize> {
         let mut order: Vec<usize> = (1..self.hypotheses.len()).collect();
-        let by_mass = |a: &usize, b: &usize| self.probability[*b].total_cmp(&self.probability[*a]).then(a.cmp(b));
+        let by_mass = |a: &usize, b: &usize| {
+            self.probability[*b]
+                .total_cmp(&self.probability[*a])
+                .then(a.cmp(b))
+        };
         if order.len() > kept {
             order.select_nth_unstable_by(kept, by_mass);
             order.truncate(kept);
@@ -350,9 +464,16 @@ impl Posterior {
     pub(crate) fn after(&self, knowledge: &Knowledge, column: &Column) -> (f64, Vec<f64>) {
         let (mut mass, mut pairs) = (Vec::with_capacity(self.probability.len()), Vec::new());
         column.ratios_alone(&self.members, &mut mass);
-        column.ratios_of_pairs(knowledge, &column.pair_table(), &self.members.runs, &mut pairs);
+        column.ratios_of_pairs(
+            knowledge,
+            &column.pair_table(),
+            &self.members.runs,
+            &mut pairs,
+        );
         mass.append(&mut pairs);
-        mass.iter_mut().zip(&self.probability).for_each(|(m, p)| *m *= p);
+        mass.iter_mut()
+            .zip(&self.probability)
+            .for_each(|(m, p)| *m *= p);
         let ratio = normalise(&mut mass);
         (ratio, self.involvement(&mass))
     }

@@ -58,21 +58,38 @@ impl Number {
     /// # Errors
     /// The message names the number, the range with its unit and the value given.
     pub fn accept(&self, value: f64) -> Result<f64, String> {
-        let unit = if self.unit.is_empty() { String::new() } else { format!(" {}", self.unit) };
+        let unit = if self.unit.is_empty() {
+            String::new()
+        } else {
+            format!(" {}", self.unit)
+        };
         if !value.is_finite() {
-            return Err(format!("{} must be a number between {} and {}{unit}", self.plain, self.min, self.max));
+            return Err(format!(
+                "{} must be a number between {} and {}{unit}",
+                self.plain, self.min, self.max
+            ));
         }
         if value < self.min || value > self.max {
-            return Err(format!("{} must be between {} and {}{unit}, but {value}{unit} was given", self.plain, self.min, self.max));
+            return Err(format!(
+                "{} must be between {} and {}{unit}, but {value}{unit} was given",
+                self.plain, self.min, self.max
+            ));
         }
         if self.id == "top_layers" && value.fract() != 0.0 {
-            return Err(format!("{} must be a whole number, but {value} was given", self.plain));
+            return Err(format!(
+                "{} must be a whole number, but {value} was given",
+                self.plain
+            ));
         }
         Ok(value)
     }
 
     fn in_unit(&self) -> String {
-        if self.unit.is_empty() { String::new() } else { format!(" in {}", self.unit) }
+        if self.unit.is_empty() {
+            String::new()
+        } else {
+            format!(" in {}", self.unit)
+        }
     }
 }
 
@@ -81,10 +98,13 @@ impl Number {
 /// # Errors
 /// Says that it is unknown and which known one is nearest.
 pub fn position(id: &str) -> Result<usize, String> {
-    NUMBERS
-        .iter()
-        .position(|n| n.id == id)
-        .ok_or_else(|| format!("`{}` is not a known number{}", short(id), hint(id, NUMBERS.iter().map(|n| n.id))))
+    NUMBERS.iter().position(|n| n.id == id).ok_or_else(|| {
+        format!(
+            "`{}` is not a known number{}",
+            short(id),
+            hint(id, NUMBERS.iter().map(|n| n.id))
+        )
+    })
 }
 
 /// The numbers known of a case; each is inside its range of [`NUMBERS`].
@@ -104,12 +124,18 @@ impl Settings {
 
     /// The value of a number, if known.
     pub fn get(&self, id: &str) -> Option<f64> {
-        NUMBERS.iter().position(|n| n.id == id).and_then(|i| self.0[i])
+        NUMBERS
+            .iter()
+            .position(|n| n.id == id)
+            .and_then(|i| self.0[i])
     }
 
     /// Known numbers with their values.
     pub fn known(&self) -> impl Iterator<Item = (&'static Number, f64)> + '_ {
-        NUMBERS.iter().zip(self.0).filter_map(|(n, v)| v.map(|v| (n, v)))
+        NUMBERS
+            .iter()
+            .zip(self.0)
+            .filter_map(|(n, v)| v.map(|v| (n, v)))
     }
 }
 
@@ -120,9 +146,20 @@ mod tests {
     #[test]
     fn numbers_outside_any_sense_are_refused_with_range_and_unit() {
         let mut settings = Settings::default();
-        assert_eq!(settings.set("nozzle_c", 2000.0).unwrap_err(), "nozzle temperature must be between 0 and 500 °C, but 2000 °C was given");
-        assert_eq!(settings.set("layer_mm", 20.0).unwrap_err(), "layer height must be between 0.02 and 2 mm, but 20 mm was given");
-        assert!(settings.set("bed_c", f64::NAN).unwrap_err().contains("must be a number between 0 and 200 °C"));
+        assert_eq!(
+            settings.set("nozzle_c", 2000.0).unwrap_err(),
+            "nozzle temperature must be between 0 and 500 °C, but 2000 °C was given"
+        );
+        assert_eq!(
+            settings.set("layer_mm", 20.0).unwrap_err(),
+            "layer height must be between 0.02 and 2 mm, but 20 mm was given"
+        );
+        assert!(
+            settings
+                .set("bed_c", f64::NAN)
+                .unwrap_err()
+                .contains("must be a number between 0 and 200 °C")
+        );
         assert_eq!(settings, Settings::default());
     }
 }

@@ -73,7 +73,11 @@ impl MigrationTrait for Migration {
                 Table::create()
                     .table(CaseSummary::Table)
                     .col(pk_uuid(CaseSummary::CaseId))
-                    .col(big_integer(CaseSummary::Number).auto_increment().unique_key())
+                    .col(
+                        big_integer(CaseSummary::Number)
+                            .auto_increment()
+                            .unique_key(),
+                    )
                     .col(uuid(CaseSummary::MachineId))
                     .col(integer(CaseSummary::LastSeq))
                     .col(string(CaseSummary::Title))
@@ -92,7 +96,11 @@ impl MigrationTrait for Migration {
                     .col(timestamp_with_time_zone(CaseSummary::OpenedAt))
                     .col(timestamp_with_time_zone(CaseSummary::UpdatedAt))
                     .col(timestamp_with_time_zone_null(CaseSummary::ClosedAt))
-                    .foreign_key(ForeignKey::create().from(CaseSummary::Table, CaseSummary::MachineId).to(Machine::Table, Machine::Id))
+                    .foreign_key(
+                        ForeignKey::create()
+                            .from(CaseSummary::Table, CaseSummary::MachineId)
+                            .to(Machine::Table, Machine::Id),
+                    )
                     .to_owned(),
             )
             .await?;
@@ -105,13 +113,20 @@ impl MigrationTrait for Migration {
                     .col(timestamp_with_time_zone(CaseEntry::At))
                     .col(json_binary(CaseEntry::Event))
                     .primary_key(Index::create().col(CaseEntry::CaseId).col(CaseEntry::Seq))
-                    .foreign_key(ForeignKey::create().from(CaseEntry::Table, CaseEntry::CaseId).to(CaseSummary::Table, CaseSummary::CaseId))
+                    .foreign_key(
+                        ForeignKey::create()
+                            .from(CaseEntry::Table, CaseEntry::CaseId)
+                            .to(CaseSummary::Table, CaseSummary::CaseId),
+                    )
                     .to_owned(),
             )
             .await?;
         for (name, columns) in [
             ("case_summary_by_machine", vec![CaseSummary::MachineId]),
-            ("case_summary_by_status", vec![CaseSummary::Status, CaseSummary::ClosedAt]),
+            (
+                "case_summary_by_status",
+                vec![CaseSummary::Status, CaseSummary::ClosedAt],
+            ),
         ] {
             let mut index = Index::create();
             index.name(name).table(CaseSummary::Table);
@@ -130,9 +145,18 @@ impl MigrationTrait for Migration {
     }
 
     async fn down(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        manager.drop_table(Table::drop().table(CaseEntry::Table).to_owned()).await?;
-        manager.get_connection().execute_unprepared("DROP FUNCTION case_entry_is_append_only()").await?;
-        manager.drop_table(Table::drop().table(CaseSummary::Table).to_owned()).await?;
-        manager.drop_table(Table::drop().table(Machine::Table).to_owned()).await
+        manager
+            .drop_table(Table::drop().table(CaseEntry::Table).to_owned())
+            .await?;
+        manager
+            .get_connection()
+            .execute_unprepared("DROP FUNCTION case_entry_is_append_only()")
+            .await?;
+        manager
+            .drop_table(Table::drop().table(CaseSummary::Table).to_owned())
+            .await?;
+        manager
+            .drop_table(Table::drop().table(Machine::Table).to_owned())
+            .await
     }
 }

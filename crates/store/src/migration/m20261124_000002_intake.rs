@@ -53,7 +53,14 @@ enum MachineEntry {
 #[async_trait::async_trait]
 impl MigrationTrait for Migration {
     async fn up(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        manager.alter_table(Table::alter().table(CaseSummary::Table).add_column(json_binary_null(CaseSummary::Answers)).to_owned()).await?;
+        manager
+            .alter_table(
+                Table::alter()
+                    .table(CaseSummary::Table)
+                    .add_column(json_binary_null(CaseSummary::Answers))
+                    .to_owned(),
+            )
+            .await?;
         manager
             .create_table(
                 Table::create()
@@ -62,7 +69,11 @@ impl MigrationTrait for Migration {
                     .col(uuid(Picture::CaseId))
                     .col(blob(Picture::Bytes))
                     .col(blob(Picture::Thumbnail))
-                    .foreign_key(ForeignKey::create().from(Picture::Table, Picture::CaseId).to(CaseSummary::Table, CaseSummary::CaseId))
+                    .foreign_key(
+                        ForeignKey::create()
+                            .from(Picture::Table, Picture::CaseId)
+                            .to(CaseSummary::Table, CaseSummary::CaseId),
+                    )
                     .to_owned(),
             )
             .await?;
@@ -70,11 +81,20 @@ impl MigrationTrait for Migration {
             .create_table(
                 Table::create()
                     .table(HelpLink::Table)
-                    .col(ColumnDef::new(HelpLink::Token).string().not_null().primary_key())
+                    .col(
+                        ColumnDef::new(HelpLink::Token)
+                            .string()
+                            .not_null()
+                            .primary_key(),
+                    )
                     .col(uuid(HelpLink::CaseId))
                     .col(timestamp_with_time_zone(HelpLink::MadeAt))
                     .col(timestamp_with_time_zone_null(HelpLink::RevokedAt))
-                    .foreign_key(ForeignKey::create().from(HelpLink::Table, HelpLink::CaseId).to(CaseSummary::Table, CaseSummary::CaseId))
+                    .foreign_key(
+                        ForeignKey::create()
+                            .from(HelpLink::Table, HelpLink::CaseId)
+                            .to(CaseSummary::Table, CaseSummary::CaseId),
+                    )
                     .to_owned(),
             )
             .await?;
@@ -86,8 +106,16 @@ impl MigrationTrait for Migration {
                     .col(integer(MachineEntry::Seq))
                     .col(timestamp_with_time_zone(MachineEntry::At))
                     .col(json_binary(MachineEntry::Event))
-                    .primary_key(Index::create().col(MachineEntry::MachineId).col(MachineEntry::Seq))
-                    .foreign_key(ForeignKey::create().from(MachineEntry::Table, MachineEntry::MachineId).to(Machine::Table, Machine::Id))
+                    .primary_key(
+                        Index::create()
+                            .col(MachineEntry::MachineId)
+                            .col(MachineEntry::Seq),
+                    )
+                    .foreign_key(
+                        ForeignKey::create()
+                            .from(MachineEntry::Table, MachineEntry::MachineId)
+                            .to(Machine::Table, Machine::Id),
+                    )
                     .to_owned(),
             )
             .await?;
@@ -103,10 +131,26 @@ impl MigrationTrait for Migration {
     }
 
     async fn down(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        manager.drop_table(Table::drop().table(MachineEntry::Table).to_owned()).await?;
-        manager.get_connection().execute_unprepared("DROP FUNCTION machine_entry_is_append_only()").await?;
-        manager.drop_table(Table::drop().table(HelpLink::Table).to_owned()).await?;
-        manager.drop_table(Table::drop().table(Picture::Table).to_owned()).await?;
-        manager.alter_table(Table::alter().table(CaseSummary::Table).drop_column(CaseSummary::Answers).to_owned()).await
+        manager
+            .drop_table(Table::drop().table(MachineEntry::Table).to_owned())
+            .await?;
+        manager
+            .get_connection()
+            .execute_unprepared("DROP FUNCTION machine_entry_is_append_only()")
+            .await?;
+        manager
+            .drop_table(Table::drop().table(HelpLink::Table).to_owned())
+            .await?;
+        manager
+            .drop_table(Table::drop().table(Picture::Table).to_owned())
+            .await?;
+        manager
+            .alter_table(
+                Table::alter()
+                    .table(CaseSummary::Table)
+                    .drop_column(CaseSummary::Answers)
+                    .to_owned(),
+            )
+            .await
     }
 }

@@ -21,7 +21,12 @@ impl MigrationTrait for Migration {
             .create_table(
                 Table::create()
                     .table(WorkshopEntry::Table)
-                    .col(ColumnDef::new(WorkshopEntry::Seq).integer().not_null().primary_key())
+                    .col(
+                        ColumnDef::new(WorkshopEntry::Seq)
+                            .integer()
+                            .not_null()
+                            .primary_key(),
+                    )
                     .col(timestamp_with_time_zone(WorkshopEntry::At))
                     .col(json_binary(WorkshopEntry::Settings))
                     .to_owned(),
@@ -37,8 +42,13 @@ impl MigrationTrait for Migration {
     }
 
     async fn down(&self, manager: &SchemaManager) -> Result<(), DbErr> {
-        manager.drop_table(Table::drop().table(WorkshopEntry::Table).to_owned()).await?;
-        manager.get_connection().execute_unprepared("DROP FUNCTION workshop_entry_is_append_only()").await?;
+        manager
+            .drop_table(Table::drop().table(WorkshopEntry::Table).to_owned())
+            .await?;
+        manager
+            .get_connection()
+            .execute_unprepared("DROP FUNCTION workshop_entry_is_append_only()")
+            .await?;
         Ok(())
     }
 }

@@ -25,7 +25,10 @@ pub fn svg(id: &str, label: &str) -> Option<String> {
         return None;
     }
     let label = super::escape(label);
-    Some(format!(r#"<svg class="sign behaviour" viewBox="0 0 120 90" role="img" aria-label="{label}">{}</svg>"#, pen.finish()))
+    Some(format!(
+        r#"<svg class="sign behaviour" viewBox="0 0 120 90" role="img" aria-label="{label}">{}</svg>"#,
+        pen.finish()
+    ))
 }
 
 fn part(pen: &mut Pen, id: &str) -> bool {
@@ -38,12 +41,18 @@ fn part(pen: &mut Pen, id: &str) -> bool {
             pen.path("bold", "M50 58V88");
             pen.path("strand", "M70 58V66q-7 6 0 12V88");
             pen.round("bold", 84.0, 72.0, 10.0);
-            pen.path("bold", "M74 72h-3M84 62v-3M84 82v3M77 65l-2-2M77 79l-2 2M91 65l2-2M91 79l2 2");
+            pen.path(
+                "bold",
+                "M74 72h-3M84 62v-3M84 82v3M77 65l-2-2M77 79l-2 2M91 65l2-2M91 79l2 2",
+            );
             pen.path("bad", "M56 72h8M61 68l4 4-4 4");
         }
         "spool-drags" => {
             spool(pen);
-            pen.path("bad", "M80 26a13 13 0 1 0 0-16M80 26l-1-6M80 26l6-1M88 14l8 8M96 13l-8 10");
+            pen.path(
+                "bad",
+                "M80 26a13 13 0 1 0 0-16M80 26l-1-6M80 26l6-1M88 14l8 8M96 13l-8 10",
+            );
         }
         "pops-heard" => {
             nozzle(pen);
@@ -68,7 +77,10 @@ fn part(pen: &mut Pen, id: &str) -> bool {
         }
         "wires-loose-at-block" => {
             block(pen);
-            pen.path("bad", "M70 42c8-6 6 6 12 2M70 45c6 8 10 0 14 6M86 42l5-4M88 52l5 3");
+            pen.path(
+                "bad",
+                "M70 42c8-6 6 6 12 2M70 45c6 8 10 0 14 6M86 42l5-4M88 52l5 3",
+            );
         }
         "plastic-above-block" => {
             block(pen);
@@ -76,23 +88,38 @@ fn part(pen: &mut Pen, id: &str) -> bool {
         }
         "nozzle-wobbles-hot" => {
             nozzle(pen);
-            pen.path("bad", "M46 52a16 12 0 0 0 8 9M74 52a16 12 0 0 1-8 9M46 57v-5l5 1M74 57v-5l-5 1");
+            pen.path(
+                "bad",
+                "M46 52a16 12 0 0 0 8 9M74 52a16 12 0 0 1-8 9M46 57v-5l5 1M74 57v-5l-5 1",
+            );
         }
         "burnt-smell" => {
             board(pen);
-            pen.path("bad", "M92 70q-5-5 0-9t0-9M98 70q-5-5 0-9t0-9M104 70q-5-5 0-9t0-9");
+            pen.path(
+                "bad",
+                "M92 70q-5-5 0-9t0-9M98 70q-5-5 0-9t0-9M104 70q-5-5 0-9t0-9",
+            );
         }
         "heater-stays-on" => {
             block(pen);
-            pen.path("bad", "M78 66c-6-8 2-10 1-18 7 4 10 10 5 18zM90 50h12M96 44v12");
+            pen.path(
+                "bad",
+                "M78 66c-6-8 2-10 1-18 7 4 10 10 5 18zM90 50h12M96 44v12",
+            );
         }
         "mains-exposed" => {
             pen.path("bold", "M100 80c8 0 4-10 12-10");
-            pen.path("bad", "M112 70l-3-4M112 70l4 2M106 52l-6 10h5l-3 9 9-12h-5l3-7z");
+            pen.path(
+                "bad",
+                "M112 70l-3-4M112 70l4 2M106 52l-6 10h5l-3 9 9-12h-5l3-7z",
+            );
         }
         "loud-knock" => {
             head(pen);
-            pen.path("bad", "M78 30l4-6M80 38h8M78 46l4 6M86 26l3-5M90 34l6-2M90 43l6 2");
+            pen.path(
+                "bad",
+                "M78 30l4-6M80 38h8M78 46l4 6M86 26l3-5M90 34l6-2M90 43l6 2",
+            );
         }
         "cable-snags" => {
             head(pen);
@@ -118,7 +145,10 @@ fn part(pen: &mut Pen, id: &str) -> bool {
         }
         "bed-screws-drift" => {
             pen.path("bold", "M34 72V82M86 72V82M30 82h8M82 82h8");
-            pen.path("bad", "M26 78a9 6 0 0 0 14 6M40 88v-5l-5 1M94 78a9 6 0 0 1-14 6M80 88v-5l5 1");
+            pen.path(
+                "bad",
+                "M26 78a9 6 0 0 0 14 6M40 88v-5l-5 1M94 78a9 6 0 0 1-14 6M80 88v-5l5 1",
+            );
         }
         "height-changes-between-prints" => {
             bed(pen);
@@ -204,7 +234,16 @@ fn fan(pen: &mut Pen, x: f64, y: f64) {
             x - 2.0
         ),
     );
-    pen.path("bad", &format!("M{:.1} {:.1}l8 8M{:.1} {:.1}l-8 8", x - 22.0, y - 4.0, x - 14.0, y - 4.0));
+    pen.path(
+        "bad",
+        &format!(
+            "M{:.1} {:.1}l8 8M{:.1} {:.1}l-8 8",
+            x - 22.0,
+            y - 4.0,
+            x - 14.0,
+            y - 4.0
+        ),
+    );
 }
 
 #[cfg(test)]
@@ -214,8 +253,13 @@ mod tests {
     #[test]
     fn every_behaviour_of_the_machine_has_a_picture_of_its_own() {
         let mut seen = std::collections::HashSet::new();
-        for finding in Knowledge::shipped().findings.iter().filter(|f| f.section == Section::Machine) {
-            let picture = super::svg(&finding.id, "x").unwrap_or_else(|| panic!("{} has no picture", finding.id));
+        for finding in Knowledge::shipped()
+            .findings
+            .iter()
+            .filter(|f| f.section == Section::Machine)
+        {
+            let picture = super::svg(&finding.id, "x")
+                .unwrap_or_else(|| panic!("{} has no picture", finding.id));
             assert!(seen.insert(picture), "{} is drawn like another", finding.id);
         }
     }

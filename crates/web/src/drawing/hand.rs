@@ -11,7 +11,10 @@ pub fn svg(name: &str, label: &str) -> Option<String> {
         return None;
     }
     let label = super::escape(label);
-    Some(format!(r#"<svg class="sign hand" viewBox="0 0 120 90" role="img" aria-label="{label}">{}</svg>"#, pen.finish()))
+    Some(format!(
+        r#"<svg class="sign hand" viewBox="0 0 120 90" role="img" aria-label="{label}">{}</svg>"#,
+        pen.finish()
+    ))
 }
 
 /// What the hand does: a stroke with a head at its end, drawn by its path; the head points along `dx, dy`.
@@ -32,15 +35,33 @@ fn arrow(pen: &mut Pen, path: &str, x: f64, y: f64, dx: f64, dy: f64) {
 
 /// A fingertip from above, pointing down to a place.
 fn finger(pen: &mut Pen, x: f64, y: f64) {
-    pen.path("skin", &format!("M{:.1} {:.1}V{:.1}a6 6 0 0 0 12 0V{:.1}", x - 6.0, y - 26.0, y - 6.0, y - 26.0));
-    pen.path("faint", &format!("M{:.1} {:.1}a4 4 0 0 0 6 0", x - 3.0, y - 5.0));
+    pen.path(
+        "skin",
+        &format!(
+            "M{:.1} {:.1}V{:.1}a6 6 0 0 0 12 0V{:.1}",
+            x - 6.0,
+            y - 26.0,
+            y - 6.0,
+            y - 26.0
+        ),
+    );
+    pen.path(
+        "faint",
+        &format!("M{:.1} {:.1}a4 4 0 0 0 6 0", x - 3.0, y - 5.0),
+    );
 }
 
 /// Calipers with their jaws a little apart round a place.
 fn calipers(pen: &mut Pen, x: f64, y: f64, gap: f64) {
     let (l, r) = (x - gap / 2.0, x + gap / 2.0);
-    pen.path("metal", &format!("M{l:.1} {:.1}V{y:.1}l-8 -12V{:.1}Z", y + 8.0, y - 24.0));
-    pen.path("metal", &format!("M{r:.1} {:.1}V{y:.1}l8 -12V{:.1}Z", y + 8.0, y - 24.0));
+    pen.path(
+        "metal",
+        &format!("M{l:.1} {:.1}V{y:.1}l-8 -12V{:.1}Z", y + 8.0, y - 24.0),
+    );
+    pen.path(
+        "metal",
+        &format!("M{r:.1} {:.1}V{y:.1}l8 -12V{:.1}Z", y + 8.0, y - 24.0),
+    );
     pen.block("metal", 12.0, y - 34.0, 96.0, 10.0, 1.5);
     for n in 0..12 {
         let at = 18.0 + 7.5 * f64::from(n);
@@ -59,7 +80,13 @@ fn draw(pen: &mut Pen, name: &str) -> bool {
             pen.round("metal", 60.0, 46.0, 32.0);
             for n in 0..20 {
                 let a = f64::from(n) * std::f64::consts::TAU / 20.0;
-                pen.line("ink", 60.0 + 32.0 * a.cos(), 46.0 + 32.0 * a.sin(), 60.0 + 36.0 * a.cos(), 46.0 + 36.0 * a.sin());
+                pen.line(
+                    "ink",
+                    60.0 + 32.0 * a.cos(),
+                    46.0 + 32.0 * a.sin(),
+                    60.0 + 36.0 * a.cos(),
+                    46.0 + 36.0 * a.sin(),
+                );
             }
             pen.round("hollow", 60.0, 46.0, 12.0);
             pen.path("act", "M60 46L60 15");
@@ -146,13 +173,23 @@ fn draw(pen: &mut Pen, name: &str) -> bool {
         "press-corners" => {
             pen.path("hollow", "M20 40L78 28L108 58L48 72Z");
             for (x, y) in [(24.0, 42.0), (78.0, 32.0), (102.0, 58.0), (50.0, 70.0)] {
-                arrow(pen, &format!("M{x} {}V{}", y - 22.0, y - 4.0), x, y - 4.0, 0.0, 1.0);
+                arrow(
+                    pen,
+                    &format!("M{x} {}V{}", y - 22.0, y - 4.0),
+                    x,
+                    y - 4.0,
+                    0.0,
+                    1.0,
+                );
             }
         }
         "paper-at-fins" => {
             pen.block("metal", 10.0, 20.0, 34.0, 46.0, 3.0);
             pen.round("hollow", 27.0, 43.0, 15.0);
-            pen.path("ink", "M27 43V29a8 8 0 0 1 6 8M27 43l12 7a8 8 0 0 1-10 1M27 43l-12 7a8 8 0 0 1-1-10");
+            pen.path(
+                "ink",
+                "M27 43V29a8 8 0 0 1 6 8M27 43l12 7a8 8 0 0 1-10 1M27 43l-12 7a8 8 0 0 1-1-10",
+            );
             for n in 0..6 {
                 let y = 22.0 + 8.0 * f64::from(n);
                 pen.line("bold", 78.0, y, 110.0, y);
@@ -271,8 +308,15 @@ mod tests {
     #[test]
     fn every_drawing_a_step_names_is_drawn() {
         let k = suspect_core::knowledge::Knowledge::shipped();
-        let works = k.checks.iter().map(|c| &c.work).chain(k.fixes.iter().map(|f| &f.work));
-        let named: std::collections::BTreeSet<&str> = works.flat_map(|w| &w.steps).filter_map(|s| s.drawing.as_deref()).collect();
+        let works = k
+            .checks
+            .iter()
+            .map(|c| &c.work)
+            .chain(k.fixes.iter().map(|f| &f.work));
+        let named: std::collections::BTreeSet<&str> = works
+            .flat_map(|w| &w.steps)
+            .filter_map(|s| s.drawing.as_deref())
+            .collect();
         assert!(named.len() > 20);
         let missing: Vec<&str> = named.into_iter().filter(|n| svg(n, "").is_none()).collect();
         assert!(missing.is_empty(), "{missing:?}");

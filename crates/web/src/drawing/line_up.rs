@@ -35,10 +35,28 @@ struct Wall {
     letters: usize,
 }
 
-const WIDE: Wall =
-    Wall { class: "wide", width: 780.0, height: 380.0, left: 56.0, right: 86.0, floor: 318.0, full: 296.0, figure: 72.0, letters: 13 };
-const PHONE: Wall =
-    Wall { class: "phone", width: 360.0, height: 300.0, left: 40.0, right: 6.0, floor: 236.0, full: 216.0, figure: 46.0, letters: 11 };
+const WIDE: Wall = Wall {
+    class: "wide",
+    width: 780.0,
+    height: 380.0,
+    left: 56.0,
+    right: 86.0,
+    floor: 318.0,
+    full: 296.0,
+    figure: 72.0,
+    letters: 13,
+};
+const PHONE: Wall = Wall {
+    class: "phone",
+    width: 360.0,
+    height: 300.0,
+    left: 40.0,
+    right: 6.0,
+    floor: 236.0,
+    full: 216.0,
+    figure: 46.0,
+    letters: 11,
+};
 /// Figures that fit on a phone.
 const PHONE_FIGURES: usize = 4;
 
@@ -52,7 +70,11 @@ pub fn svg(figures: &[Figure], cleared: usize) -> String {
     let mut out = draw(&WIDE, figures, cleared);
     // On a phone the least likely of the shown go first, the stranger stays.
     let few: Vec<Figure> = if figures.len() > PHONE_FIGURES {
-        figures[..PHONE_FIGURES - 1].iter().chain(figures.last()).cloned().collect()
+        figures[..PHONE_FIGURES - 1]
+            .iter()
+            .chain(figures.last())
+            .cloned()
+            .collect()
     } else {
         figures.to_vec()
     };
@@ -76,7 +98,11 @@ fn draw(wall: &Wall, figures: &[Figure], cleared: usize) -> String {
             wall.width - 6.0,
             wall.left - 8.0,
             y + 4.5,
-            if wall.class == "phone" { format!("{:.0}", rule * 100.0) } else { format!("{:.0} %", rule * 100.0) },
+            if wall.class == "phone" {
+                format!("{:.0}", rule * 100.0)
+            } else {
+                format!("{:.0} %", rule * 100.0)
+            },
         );
     }
     let space = (wall.width - wall.left - wall.right) / figures.len().max(1) as f64;
@@ -121,15 +147,27 @@ fn stand(s: &mut String, wall: &Wall, figure: &Figure, x: f64) {
     let top = wall.floor - height;
     let chosen = if figure.selected { " chosen" } else { "" };
     let share = show::percent(figure.probability);
-    let _ = write!(s, r#"<a class="figure{chosen}" href="{}">"#, escape(&figure.href));
-    if let Some(before) = figure.before.map(|b| tall(wall, b)).filter(|b| (b - height).abs() > 3.0 && *b > 3.0) {
+    let _ = write!(
+        s,
+        r#"<a class="figure{chosen}" href="{}">"#,
+        escape(&figure.href)
+    );
+    if let Some(before) = figure
+        .before
+        .map(|b| tall(wall, b))
+        .filter(|b| (b - height).abs() > 3.0 && *b > 3.0)
+    {
         let _ = write!(s, r#"<path class="ghost" d="{}"/>"#, arch(wall, x, before));
     }
     let _ = write!(s, r#"<path class="body" d="{}"/>"#, arch(wall, x, height));
     let size = if wall.class == "phone" { 22.0 } else { 28.0 };
     // A figure too low to wear its pictogram carries it above its head.
     let inside = height > size * 2.0;
-    let (icon_y, label_y) = if inside { (top + size * 0.62, top - 9.0) } else { (top - size - 7.0, top - size - 14.0) };
+    let (icon_y, label_y) = if inside {
+        (top + size * 0.62, top - 9.0)
+    } else {
+        (top - size - 7.0, top - size - 14.0)
+    };
     let _ = write!(
         s,
         r#"<g class="badge{}" transform="translate({:.1} {:.1}) scale({:.3})">{}</g>"#,
@@ -139,20 +177,39 @@ fn stand(s: &mut String, wall: &Wall, figure: &Figure, x: f64) {
         size / 24.0,
         pictogram::strokes(&figure.pictogram)
     );
-    let ghost_top = figure.before.map_or(f64::MAX, |b| wall.floor - tall(wall, b));
+    let ghost_top = figure
+        .before
+        .map_or(f64::MAX, |b| wall.floor - tall(wall, b));
     // The number keeps clear of the ghost's dome just above it.
-    let label_y = if (ghost_top - label_y).abs() < 14.0 { ghost_top - 9.0 } else { label_y };
-    let _ = write!(s, r#"<text class="share" x="{x:.1}" y="{label_y:.1}">{}</text> "#, short_share(wall, &share));
+    let label_y = if (ghost_top - label_y).abs() < 14.0 {
+        ghost_top - 9.0
+    } else {
+        label_y
+    };
+    let _ = write!(
+        s,
+        r#"<text class="share" x="{x:.1}" y="{label_y:.1}">{}</text> "#,
+        short_share(wall, &share)
+    );
     for (n, line) in wrap(&figure.name, wall.letters).iter().take(3).enumerate() {
         let step = if wall.class == "phone" { 14.5 } else { 17.0 };
-        let _ = write!(s, r#"<text class="name" x="{x:.1}" y="{:.1}">{}</text>"#, wall.floor + 19.0 + step * n as f64, escape(line));
+        let _ = write!(
+            s,
+            r#"<text class="name" x="{x:.1}" y="{:.1}">{}</text>"#,
+            wall.floor + 19.0 + step * n as f64,
+            escape(line)
+        );
     }
     s.push_str("</a>");
 }
 
 fn short_share(wall: &Wall, share: &str) -> String {
     let share = share.replace("under ", "<").replace("over ", ">");
-    let share = if wall.class == "phone" { share.replace('\u{a0}', "") } else { share };
+    let share = if wall.class == "phone" {
+        share.replace('\u{a0}', "")
+    } else {
+        share
+    };
     share.replace('<', "&lt;").replace('>', "&gt;")
 }
 
@@ -162,7 +219,11 @@ fn bench(s: &mut String, wall: &Wall, cleared: usize) {
     let _ = write!(s, r##"<a class="bench" href="#bench">"##);
     for n in 0..cleared.min(3) {
         let x = left + 14.0 + 20.0 * n as f64;
-        let _ = write!(s, r#"<path class="sitting" d="M{:.1} {seat}v-14a8 8 0 0 1 16 0v14z"/>"#, x - 8.0);
+        let _ = write!(
+            s,
+            r#"<path class="sitting" d="M{:.1} {seat}v-14a8 8 0 0 1 16 0v14z"/>"#,
+            x - 8.0
+        );
     }
     let _ = write!(
         s,
@@ -192,7 +253,10 @@ fn wrap(text: &str, letters: usize) -> Vec<String> {
 }
 
 fn escape(text: &str) -> String {
-    text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;").replace('"', "&quot;")
+    text.replace('&', "&amp;")
+        .replace('<', "&lt;")
+        .replace('>', "&gt;")
+        .replace('"', "&quot;")
 }
 
 #[cfg(test)]
@@ -211,7 +275,9 @@ mod tests {
             selected: true,
         };
         let drawn = svg(&[figure], 2);
-        assert!(drawn.contains("&lt;b&gt;") && !drawn.contains("<b>") && drawn.contains("/x&quot;y"));
+        assert!(
+            drawn.contains("&lt;b&gt;") && !drawn.contains("<b>") && drawn.contains("/x&quot;y")
+        );
         assert_eq!(wrap("Idler too loose", 9), ["Idler too", "loose"]);
     }
 }

@@ -31,8 +31,16 @@ pub fn svg(context: &Context, parts: &[PartLink]) -> String {
     for (region, name) in MACHINE_REGIONS {
         if let Some(part) = parts.iter().find(|p| p.region == region) {
             let (label, target, touch) = shape.place(region);
-            let spot =
-                Spot { name, href: part.href.clone(), chosen: part.chosen, tally: part.tally, label, target, shape: touch, width: WIDTH };
+            let spot = Spot {
+                name,
+                href: part.href.clone(),
+                chosen: part.chosen,
+                tally: part.tally,
+                label,
+                target,
+                shape: touch,
+                width: WIDTH,
+            };
             spot.draw(&mut out);
         }
     }
@@ -60,14 +68,27 @@ impl Shape {
             "crossed-belt" | "cross-gantry" => (220.0, 168.0),
             _ => (220.0, 200.0),
         };
-        Self { delta: motion == "delta", direct: context.id("feed") == Some("direct"), head, bed: head.1 + 92.0 }
+        Self {
+            delta: motion == "delta",
+            direct: context.id("feed") == Some("direct"),
+            head,
+            bed: head.1 + 92.0,
+        }
     }
 
     fn draw(&self, pen: &mut Pen, context: &Context) {
         let (x, y) = self.head;
         self.enclosure(pen, context.id("enclosure").unwrap_or(""));
-        self.frame(pen, context.id("motion").unwrap_or(""), context.id("carriage").unwrap_or(""));
-        self.z_drive(pen, context.id("z_drive").unwrap_or(""), context.id("z_screw").unwrap_or(""));
+        self.frame(
+            pen,
+            context.id("motion").unwrap_or(""),
+            context.id("carriage").unwrap_or(""),
+        );
+        self.z_drive(
+            pen,
+            context.id("z_drive").unwrap_or(""),
+            context.id("z_screw").unwrap_or(""),
+        );
         self.bed(pen, context.id("levelling").unwrap_or(""));
         // Head: carriage, fins, block, nozzle; two of them where there are two.
         let two = context.id("filament_change") == Some("two-heads");
@@ -89,14 +110,20 @@ impl Shape {
                 pen.path("strand thin", &format!("M{:.0} {:.0}v46", x + dx, y + 4.0));
             }
             pen.block("plastic hot", x - 18.0 + dx, y + 34.0, 36.0, 20.0, 2.0);
-            pen.path("metal", &format!("M{:.0} {:.0}h16l-5 14h-6z", x - 8.0 + dx, y + 54.0));
+            pen.path(
+                "metal",
+                &format!("M{:.0} {:.0}h16l-5 14h-6z", x - 8.0 + dx, y + 54.0),
+            );
         }
         match context.id("levelling") {
             Some("probe") => {
                 pen.block("metal", x + 34.0, y + 30.0, 9.0, 30.0, 3.0);
                 pen.path("bold", &format!("M{:.0} {:.0}v8", x + 38.5, y + 60.0));
             }
-            Some("nozzle-touch") => pen.path("bold", &format!("M{:.0} {:.0}v10m-5 -5l5 5 5 -5", x + 30.0, y + 72.0)),
+            Some("nozzle-touch") => pen.path(
+                "bold",
+                &format!("M{:.0} {:.0}v10m-5 -5l5 5 5 -5", x + 30.0, y + 72.0),
+            ),
             _ => {}
         }
         self.feed(pen, context);
@@ -111,7 +138,10 @@ impl Shape {
                 pen.block("case", 74.0, 78.0, 292.0, 262.0, 8.0);
                 pen.path("faint", "M350 180v50");
                 if enclosure == "heated" {
-                    pen.path("warm", "M92 330c5-6-5-10 0-16s-5-10 0-16M104 330c5-6-5-10 0-16s-5-10 0-16");
+                    pen.path(
+                        "warm",
+                        "M92 330c5-6-5-10 0-16s-5-10 0-16M104 330c5-6-5-10 0-16s-5-10 0-16",
+                    );
                 }
             }
             _ => {}
@@ -122,16 +152,37 @@ impl Shape {
         let (x, y) = self.head;
         match motion {
             "delta" => {
-                pen.path("bold", "M100 336V88M340 336V88M220 300V88M100 336H340L220 300ZM100 88H340");
-                pen.path("ink", &format!("M100 150L{:.0} {y:.0}M340 150L{:.0} {y:.0}M220 130L{x:.0} {y:.0}", x - 24.0, x + 24.0));
+                pen.path(
+                    "bold",
+                    "M100 336V88M340 336V88M220 300V88M100 336H340L220 300ZM100 88H340",
+                );
+                pen.path(
+                    "ink",
+                    &format!(
+                        "M100 150L{:.0} {y:.0}M340 150L{:.0} {y:.0}M220 130L{x:.0} {y:.0}",
+                        x - 24.0,
+                        x + 24.0
+                    ),
+                );
                 for post in [100.0, 340.0, 220.0] {
-                    pen.block("metal", post - 8.0, if post == 220.0 { 118.0 } else { 138.0 }, 16.0, 22.0, 3.0);
+                    pen.block(
+                        "metal",
+                        post - 8.0,
+                        if post == 220.0 { 118.0 } else { 138.0 },
+                        16.0,
+                        22.0,
+                        3.0,
+                    );
                 }
             }
             "crossed-belt" | "cross-gantry" => {
                 pen.path("bold", "M96 336V92H344V336Z");
                 pen.path("bold", &format!("M96 {y:.0}H344"));
-                let belts = if motion == "crossed-belt" { "M104 100L336 112M336 100L104 112" } else { "M104 106H336" };
+                let belts = if motion == "crossed-belt" {
+                    "M104 100L336 112M336 100L104 112"
+                } else {
+                    "M104 106H336"
+                };
                 pen.path("belt", belts);
                 pen.round("metal", 104.0, 106.0, 6.0);
                 pen.round("metal", 336.0, 106.0, 6.0);
@@ -151,7 +202,10 @@ impl Shape {
         }
         match carriage {
             "rails" => pen.block("metal", 116.0, y - 5.0, 200.0, 6.0, 1.0),
-            "rods" => pen.path("ink", &format!("M110 {:.0}H330M110 {:.0}H330", y - 6.0, y + 6.0)),
+            "rods" => pen.path(
+                "ink",
+                &format!("M110 {:.0}H330M110 {:.0}H330", y - 6.0, y + 6.0),
+            ),
             _ => {}
         }
         pen.block("metal", x - 24.0, y - 14.0, 48.0, 22.0, 4.0);
@@ -161,8 +215,14 @@ impl Shape {
             }
         }
         if motion == "bed-slinger" || motion == "cantilever" {
-            pen.path("ink", &format!("M{:.0} {:.0}l-14 12m0 0h8m-8 0v-7", 196.0, self.bed + 22.0));
-            pen.path("ink", &format!("M{:.0} {:.0}l14 -12m0 0h-8m8 0v7", 228.0, self.bed + 36.0));
+            pen.path(
+                "ink",
+                &format!("M{:.0} {:.0}l-14 12m0 0h8m-8 0v-7", 196.0, self.bed + 22.0),
+            );
+            pen.path(
+                "ink",
+                &format!("M{:.0} {:.0}l14 -12m0 0h-8m8 0v7", 228.0, self.bed + 36.0),
+            );
         }
     }
 
@@ -178,17 +238,37 @@ impl Shape {
         if self.delta {
             return;
         }
-        let (top, bottom) = if from_bed { (self.bed + 12.0, 332.0) } else { (100.0, 332.0) };
+        let (top, bottom) = if from_bed {
+            (self.bed + 12.0, 332.0)
+        } else {
+            (100.0, 332.0)
+        };
         for x in columns {
             if z_drive == "belt" {
-                pen.path("belt", &format!("M{:.0} {top:.0}V{bottom:.0}M{:.0} {top:.0}V{bottom:.0}", x - 4.0, x + 4.0));
+                pen.path(
+                    "belt",
+                    &format!(
+                        "M{:.0} {top:.0}V{bottom:.0}M{:.0} {top:.0}V{bottom:.0}",
+                        x - 4.0,
+                        x + 4.0
+                    ),
+                );
                 continue;
             }
-            pen.path("ink", &format!("M{:.0} {top:.0}V{bottom:.0}M{:.0} {top:.0}V{bottom:.0}", x - 3.0, x + 3.0));
+            pen.path(
+                "ink",
+                &format!(
+                    "M{:.0} {top:.0}V{bottom:.0}M{:.0} {top:.0}V{bottom:.0}",
+                    x - 3.0,
+                    x + 3.0
+                ),
+            );
             // A coarse thread for a lead screw, a fine one for a threaded rod.
             let pitch = if z_screw == "threaded-rod" { 5.0 } else { 10.0 };
             let turns = ((bottom - top) / pitch) as usize;
-            let thread: String = (0..turns).map(|n| format!("M{:.0} {:.0}l6 -4", x - 3.0, top + pitch * (n as f64 + 0.8))).collect();
+            let thread: String = (0..turns)
+                .map(|n| format!("M{:.0} {:.0}l6 -4", x - 3.0, top + pitch * (n as f64 + 0.8)))
+                .collect();
             pen.path("faint strong", &thread);
         }
     }
@@ -199,7 +279,16 @@ impl Shape {
         pen.block("metal", 136.0, y - 2.0, 168.0, 10.0, 2.0);
         if levelling == "manual" {
             for x in [152.0, 288.0] {
-                pen.path("ink", &format!("M{:.0} {:.0}h10l-10 5h10l-10 5h10M{:.0} {:.0}h20", x - 5.0, y + 9.0, x - 10.0, y + 23.0));
+                pen.path(
+                    "ink",
+                    &format!(
+                        "M{:.0} {:.0}h10l-10 5h10l-10 5h10M{:.0} {:.0}h20",
+                        x - 5.0,
+                        y + 9.0,
+                        x - 10.0,
+                        y + 23.0
+                    ),
+                );
             }
         }
     }
@@ -214,7 +303,10 @@ impl Shape {
             pen.path("strand thin", "M294 54v12M302 54v12M310 54v12M318 54v12");
         }
         if self.direct {
-            pen.path("strand thin", &format!("M352 52C300 40 {x:.0} 40 {x:.0} {:.0}", y - 46.0));
+            pen.path(
+                "strand thin",
+                &format!("M352 52C300 40 {x:.0} 40 {x:.0} {:.0}", y - 46.0),
+            );
             pen.block("metal", x - 22.0, y - 46.0, 44.0, 32.0, 5.0);
             pen.round("hollow", x - 8.0, y - 30.0, 9.0);
             pen.round("hollow", x + 11.0, y - 30.0, 6.0);
@@ -223,21 +315,40 @@ impl Shape {
             pen.block("metal", 62.0, 36.0, 46.0, 34.0, 5.0);
             pen.round("hollow", 78.0, 53.0, 9.0);
             pen.round("hollow", 97.0, 53.0, 6.0);
-            pen.path("tube", &format!("M104 60C170 70 {x:.0} 60 {x:.0} {:.0}", y - 14.0));
+            pen.path(
+                "tube",
+                &format!("M104 60C170 70 {x:.0} 60 {x:.0} {:.0}", y - 14.0),
+            );
         }
     }
 
     /// Label, target and touching shape of a part.
     fn place(&self, region: &str) -> (Point, Point, &'static str) {
         let (x, y) = self.head;
-        let feeder = if self.direct { (x - 22.0, y - 30.0) } else { (85.0, 70.0) };
+        let feeder = if self.direct {
+            (x - 22.0, y - 30.0)
+        } else {
+            (85.0, 70.0)
+        };
         match region {
             "feeder" if self.direct => ((-52.0, 40.0), feeder, "M0 0"),
             "feeder" => ((-52.0, 24.0), (64.0, 46.0), "M58 32H112V74H58Z"),
-            "spool" => ((432.0, 124.0), (386.0, 92.0), "M344 56A34 34 0 1 1 412 56A34 34 0 1 1 344 56Z"),
+            "spool" => (
+                (432.0, 124.0),
+                (386.0, 92.0),
+                "M344 56A34 34 0 1 1 412 56A34 34 0 1 1 344 56Z",
+            ),
             "hot end" => ((432.0, 232.0), (x + 18.0, y + 46.0), "M0 0"),
             "bed" => ((-52.0, 306.0), (142.0, self.bed + 3.0), "M0 0"),
-            "motion" => ((-52.0, 178.0), if self.delta { (100.0, 210.0) } else { (128.0, y) }, "M0 0"),
+            "motion" => (
+                (-52.0, 178.0),
+                if self.delta {
+                    (100.0, 210.0)
+                } else {
+                    (128.0, y)
+                },
+                "M0 0",
+            ),
             "chamber" => ((-52.0, 398.0), (88.0, 326.0), "M0 0"),
             _ => ((432.0, 398.0), (362.0, 362.0), "M328 346H398V380H328Z"),
         }

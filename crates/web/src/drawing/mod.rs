@@ -12,5 +12,7 @@ pub mod spot;
 
 /// A label made safe for an attribute.
 fn escape(label: &str) -> String {
-    askama::filters::escape(label, askama::filters::Html).map(|l| l.to_string()).unwrap_or_default()
+    askama::filters::escape(label, askama::filters::Html)
+        .map(|l| l.to_string())
+        .unwrap_or_default()
 }

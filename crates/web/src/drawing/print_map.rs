@@ -19,20 +19,90 @@ struct Layout {
 }
 
 const PLACES: [Layout; 14] = [
-    Layout { id: "foot", label: (4.0, 600.0), target: (134.0, 552.0), shape: "M122 538H298V566H122Z" },
-    Layout { id: "wall", label: (4.0, 306.0), target: (182.0, 322.0), shape: "M176 240H244L266 538H154Z" },
-    Layout { id: "corner", label: (416.0, 600.0), target: (326.0, 530.0), shape: "M314 470H338V548H314Z" },
-    Layout { id: "band", label: (416.0, 330.0), target: (256.0, 396.0), shape: "M162 380H258L259 412H161Z" },
-    Layout { id: "seam", label: (416.0, 250.0), target: (231.0, 286.0), shape: "M218 240H238L250 380H226ZM230 414H252L258 538H236Z" },
-    Layout { id: "overhang", label: (4.0, 232.0), target: (162.0, 224.0), shape: "M142 206H278L246 242H174Z" },
-    Layout { id: "bridge", label: (416.0, 436.0), target: (346.0, 482.0), shape: "M328 472H370V498H328Z" },
-    Layout { id: "posts", label: (4.0, 156.0), target: (172.0, 166.0), shape: "M156 136H264V194H156Z" },
-    Layout { id: "top", label: (416.0, 386.0), target: (296.0, 462.0), shape: "M264 456L282 444H342L328 470H266Z" },
-    Layout { id: "slope", label: (416.0, 110.0), target: (236.0, 112.0), shape: "M152 136L202 82H218L268 136Z" },
-    Layout { id: "finial", label: (4.0, 66.0), target: (210.0, 62.0), shape: "M194 36H226V84H194Z" },
-    Layout { id: "detail", label: (416.0, 646.0), target: (292.0, 504.0), shape: "M274 486H312V522H274Z" },
-    Layout { id: "inside", label: (4.0, 470.0), target: (184.0, 470.0), shape: "M168 424H220V516H164Z" },
-    Layout { id: "whole", label: (4.0, 646.0), target: (4.0, 646.0), shape: "M0 0" },
+    Layout {
+        id: "foot",
+        label: (4.0, 600.0),
+        target: (134.0, 552.0),
+        shape: "M122 538H298V566H122Z",
+    },
+    Layout {
+        id: "wall",
+        label: (4.0, 306.0),
+        target: (182.0, 322.0),
+        shape: "M176 240H244L266 538H154Z",
+    },
+    Layout {
+        id: "corner",
+        label: (416.0, 600.0),
+        target: (326.0, 530.0),
+        shape: "M314 470H338V548H314Z",
+    },
+    Layout {
+        id: "band",
+        label: (416.0, 330.0),
+        target: (256.0, 396.0),
+        shape: "M162 380H258L259 412H161Z",
+    },
+    Layout {
+        id: "seam",
+        label: (416.0, 250.0),
+        target: (231.0, 286.0),
+        shape: "M218 240H238L250 380H226ZM230 414H252L258 538H236Z",
+    },
+    Layout {
+        id: "overhang",
+        label: (4.0, 232.0),
+        target: (162.0, 224.0),
+        shape: "M142 206H278L246 242H174Z",
+    },
+    Layout {
+        id: "bridge",
+        label: (416.0, 436.0),
+        target: (346.0, 482.0),
+        shape: "M328 472H370V498H328Z",
+    },
+    Layout {
+        id: "posts",
+        label: (4.0, 156.0),
+        target: (172.0, 166.0),
+        shape: "M156 136H264V194H156Z",
+    },
+    Layout {
+        id: "top",
+        label: (416.0, 386.0),
+        target: (296.0, 462.0),
+        shape: "M264 456L282 444H342L328 470H266Z",
+    },
+    Layout {
+        id: "slope",
+        label: (416.0, 110.0),
+        target: (236.0, 112.0),
+        shape: "M152 136L202 82H218L268 136Z",
+    },
+    Layout {
+        id: "finial",
+        label: (4.0, 66.0),
+        target: (210.0, 62.0),
+        shape: "M194 36H226V84H194Z",
+    },
+    Layout {
+        id: "detail",
+        label: (416.0, 646.0),
+        target: (292.0, 504.0),
+        shape: "M274 486H312V522H274Z",
+    },
+    Layout {
+        id: "inside",
+        label: (4.0, 470.0),
+        target: (184.0, 470.0),
+        shape: "M168 424H220V516H164Z",
+    },
+    Layout {
+        id: "whole",
+        label: (4.0, 646.0),
+        target: (4.0, 646.0),
+        shape: "M0 0",
+    },
 ];
 
 /// One place as the page knows it.
@@ -53,7 +123,9 @@ pub struct Ruler {
 
 /// The map with its places and the ruler.
 pub fn svg(places: &[PlaceLink], ruler: &Ruler) -> String {
-    let mut out = format!(r#"<svg class="map print-map" viewBox="0 0 {WIDTH} {HEIGHT}" role="group" aria-label="Map of a print">"#);
+    let mut out = format!(
+        r#"<svg class="map print-map" viewBox="0 0 {WIDTH} {HEIGHT}" role="group" aria-label="Map of a print">"#
+    );
     out.push_str(LIGHTHOUSE);
     for layout in &PLACES {
         if let Some(place) = places.iter().find(|p| p.id == layout.id) {
@@ -120,9 +192,16 @@ mod tests {
     #[test]
     fn every_place_of_the_core_is_drawn_inside_the_map() {
         for place in &intake::PLACES {
-            let layout = PLACES.iter().find(|l| l.id == place.id).unwrap_or_else(|| panic!("{} is not drawn", place.id));
+            let layout = PLACES
+                .iter()
+                .find(|l| l.id == place.id)
+                .unwrap_or_else(|| panic!("{} is not drawn", place.id));
             for (x, y) in [layout.label, layout.target] {
-                assert!((0.0..=WIDTH).contains(&x) && (0.0..=HEIGHT).contains(&y), "{}", place.id);
+                assert!(
+                    (0.0..=WIDTH).contains(&x) && (0.0..=HEIGHT).contains(&y),
+                    "{}",
+                    place.id
+                );
             }
         }
     }

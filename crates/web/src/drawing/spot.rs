@@ -37,42 +37,99 @@ impl Spot<'_> {
         let right = x > self.width / 2.0;
         let anchor = if right { "end" } else { "start" };
         let said = match self.tally {
-            Tally { seen: 0, not_seen: 0 } => String::new(),
+            Tally {
+                seen: 0,
+                not_seen: 0,
+            } => String::new(),
             Tally { seen: 0, not_seen } => format!(", {not_seen} not seen"),
             Tally { seen, .. } => format!(", {seen} seen"),
         };
         let name = escape(self.name);
-        let chosen = if self.chosen { r#" aria-current="true""# } else { "" };
+        let chosen = if self.chosen {
+            r#" aria-current="true""#
+        } else {
+            ""
+        };
         let label = escape(&format!("{}{said}", self.name));
-        let _ = write!(out, r#"<a class="spot" href="{}" aria-label="{label}"{chosen}>"#, escape(&self.href));
+        let _ = write!(
+            out,
+            r#"<a class="spot" href="{}" aria-label="{label}"{chosen}>"#,
+            escape(&self.href)
+        );
         let _ = write!(out, r#"<path class="touch" d="{}"/>"#, self.shape);
         // About the width of the letters, so that the label answers to touch as a whole.
         let wide = 10.0 + 8.2 * self.name.chars().count() as f64;
         let left = if right { x - wide + 4.0 } else { x - 4.0 };
-        let _ = write!(out, r#"<rect class="hit" x="{left:.0}" y="{:.0}" width="{wide:.0}" height="52"/>"#, y - 31.0);
-        let from = if right { x - wide + 2.0 } else { x + wide - 6.0 };
+        let _ = write!(
+            out,
+            r#"<rect class="hit" x="{left:.0}" y="{:.0}" width="{wide:.0}" height="52"/>"#,
+            y - 31.0
+        );
+        let from = if right {
+            x - wide + 2.0
+        } else {
+            x + wide - 6.0
+        };
         if pointed {
-            let _ = write!(out, r#"<path class="leader" d="M{from:.0} {:.0}L{tx:.0} {ty:.0}"/>"#, y - 5.0);
+            let _ = write!(
+                out,
+                r#"<path class="leader" d="M{from:.0} {:.0}L{tx:.0} {ty:.0}"/>"#,
+                y - 5.0
+            );
         }
-        let _ = write!(out, r#"<text class="spot-name" x="{x:.0}" y="{y:.0}" text-anchor="{anchor}">{name}</text>"#);
+        let _ = write!(
+            out,
+            r#"<text class="spot-name" x="{x:.0}" y="{y:.0}" text-anchor="{anchor}">{name}</text>"#
+        );
         // What has no place on the drawing is marked behind its name.
-        self.mark(out, if pointed { self.target } else { (x + wide + 8.0, y - 5.0) }, pointed);
+        self.mark(
+            out,
+            if pointed {
+                self.target
+            } else {
+                (x + wide + 8.0, y - 5.0)
+            },
+            pointed,
+        );
         out.push_str("</a>");
     }
 
     fn mark(&self, out: &mut String, (x, y): (f64, f64), pointed: bool) {
         match self.tally {
-            Tally { seen: 0, not_seen: 0 } if !pointed => {}
-            Tally { seen: 0, not_seen: 0 } => {
-                let _ = write!(out, r#"<circle class="spot-dot" cx="{x:.0}" cy="{y:.0}" r="3.500"/>"#);
+            Tally {
+                seen: 0,
+                not_seen: 0,
+            } if !pointed => {}
+            Tally {
+                seen: 0,
+                not_seen: 0,
+            } => {
+                let _ = write!(
+                    out,
+                    r#"<circle class="spot-dot" cx="{x:.0}" cy="{y:.0}" r="3.500"/>"#
+                );
             }
             Tally { seen: 0, .. } => {
-                let _ = write!(out, r#"<circle class="spot-none" cx="{x:.0}" cy="{y:.0}" r="10"/>"#);
-                let _ = write!(out, r#"<path class="spot-dash" d="M{:.0} {y:.0}h9"/>"#, x - 4.5);
+                let _ = write!(
+                    out,
+                    r#"<circle class="spot-none" cx="{x:.0}" cy="{y:.0}" r="10"/>"#
+                );
+                let _ = write!(
+                    out,
+                    r#"<path class="spot-dash" d="M{:.0} {y:.0}h9"/>"#,
+                    x - 4.5
+                );
             }
             Tally { .. } => {
-                let _ = write!(out, r#"<circle class="spot-seen" cx="{x:.0}" cy="{y:.0}" r="12"/>"#);
-                let _ = write!(out, r#"<path class="spot-check" d="M{:.0} {y:.0}l4 5 8 -9"/>"#, x - 6.0);
+                let _ = write!(
+                    out,
+                    r#"<circle class="spot-seen" cx="{x:.0}" cy="{y:.0}" r="12"/>"#
+                );
+                let _ = write!(
+                    out,
+                    r#"<path class="spot-check" d="M{:.0} {y:.0}l4 5 8 -9"/>"#,
+                    x - 6.0
+                );
             }
         }
     }

@@ -14,7 +14,10 @@ use suspect_core::profile::{Context, FIELDS, MATERIAL};
 use suspect_store::Uuid;
 
 /// A job as small as most, until one is told.
-const USUAL: Job = Job { hours: 3.0, grams: 40.0 };
+const USUAL: Job = Job {
+    hours: 3.0,
+    grams: 40.0,
+};
 
 struct LookView {
     n: usize,
@@ -44,7 +47,11 @@ struct BeforePage {
 }
 
 /// `GET /machines/{id}/before?material=…&hours=…&grams=…`
-pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
     let id: Uuid = id.parse().map_err(|_| PageError::NotFound("machine"))?;
     let machine = state.store.machine(id).await.map_err(|e| match e {
         suspect_store::StoreError::NotFound => PageError::NotFound("machine"),
@@ -54,20 +61,38 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
     let past = past(&state, id, &machine.model).await?;
     let mut context = Context::default();
     // What the present program does not know of a stored profile counts as not known.
-    machine.profile.iter().for_each(|(field, value)| drop(context.set(field, value)));
+    machine
+        .profile
+        .iter()
+        .for_each(|(field, value)| drop(context.set(field, value)));
     let material = query.get("material").cloned().unwrap_or_default();
     if !material.is_empty() {
         context
             .set("material", &material)
-            .map_err(|message| PageError::Refused { message: show::sentence(&message), back: urls::before(id) })?;
+            .map_err(|message| PageError::Refused {
+                message: show::sentence(&message),
+                back: urls::before(id),
+            })?;
     }
     let mut error = None;
-    let mut amount = |name: &str, plain: &str, usual: f64| match query.get(name).map(String::as_str).filter(|v| !v.trim().is_empty()) {
+    let mut amount = |name: &str, plain: &str, usual: f64| match query
+        .get(name)
+        .map(String::as_str)
+        .filter(|v| !v.trim().is_empty())
+    {
         None => usual,
         Some(text) => match suspect_core::settings::read_number(plain, text) {
-            Ok(value) if (0.0..=1000.0).contains(&value) || (name == "grams" && (0.0..=50_000.0).contains(&value)) => value,
+            Ok(value)
+                if (0.0..=1000.0).contains(&value)
+                    || (name == "grams" && (0.0..=50_000.0).contains(&value)) =>
+            {
+                value
+            }
             Ok(value) => {
-                error = Some(format!("{plain} of {} make no sense: the usual {usual} are taken.", show::number(value)));
+                error = Some(format!(
+                    "{plain} of {} make no sense: the usual {usual} are taken.",
+                    show::number(value)
+                ));
                 usual
             }
             Err(e) => {
@@ -76,7 +101,10 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
             }
         },
     };
-    let job = Job { hours: amount("hours", "Hours", USUAL.hours), grams: amount("grams", "Grams", USUAL.grams) };
+    let job = Job {
+        hours: amount("hours", "Hours", USUAL.hours),
+        grams: amount("grams", "Grams", USUAL.grams),
+    };
     let (workshop, _) = state.store.workshop().await?;
     let list = before(k, &context, &past, job, &workshop);
     let because = |causes: &[(suspect_core::knowledge::CauseId, usize)]| {
@@ -104,7 +132,11 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         materials: FIELDS[MATERIAL]
             .values
             .iter()
-            .map(|v| Choice { value: v.id.into(), label: v.plain.into(), chosen: v.id == material })
+            .map(|v| Choice {
+                value: v.id.into(),
+                label: v.plain.into(),
+                chosen: v.id == material,
+            })
             .collect(),
         hours: show::number(job.hours),
         grams: show::number(job.grams),
@@ -121,12 +153,23 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
 }
 
 fn seconds(minutes: f64) -> String {
-    if minutes < 1.0 { format!("{:.0}\u{a0}s", minutes * 60.0) } else { show::minutes(minutes) }
+    if minutes < 1.0 {
+        format!("{:.0}\u{a0}s", minutes * 60.0)
+    } else {
+        show::minutes(minutes)
+    }
 }
 
 /// Closed cases of the workshop that name a cause, as the list learns from them.
 async fn past(state: &AppState, machine: Uuid, model: &str) -> Result<Vec<Past>, PageError> {
-    let same_kind: Vec<Uuid> = state.store.machines().await?.into_iter().filter(|m| m.model == model).map(|m| m.id).collect();
+    let same_kind: Vec<Uuid> = state
+        .store
+        .machines()
+        .await?
+        .into_iter()
+        .filter(|m| m.model == model)
+        .map(|m| m.id)
+        .collect();
     let now = state.now();
     let closed = state.store.closed_causes().await?;
     let past = closed.into_iter().filter_map(|row| {

@@ -59,77 +59,165 @@ pub fn brief(state: &AppState, case: &Opened) -> Brief {
     let analysis = analyse(k, &case.state, &case.workshop);
     let facts = &case.state.facts;
     let phrases = |section: Section, absent: bool| -> Vec<String> {
-        let of_section = facts.findings.iter().filter(|(f, _)| k.finding(**f).section == section);
-        let wanted = of_section.filter(|(f, s)| ["absent", "none"].contains(&s.answer.id(k, **f)) == absent);
+        let of_section = facts
+            .findings
+            .iter()
+            .filter(|(f, _)| k.finding(**f).section == section);
+        let wanted =
+            of_section.filter(|(f, s)| ["absent", "none"].contains(&s.answer.id(k, **f)) == absent);
         wanted
             .map(|(f, s)| {
                 let words = show::capital(&s.answer.phrase(k, *f));
-                if s.confidence.id() == "sure" { words } else { format!("{words} ({})", s.confidence.id()) }
+                if s.confidence.id() == "sure" {
+                    words
+                } else {
+                    format!("{words} ({})", s.confidence.id())
+                }
             })
             .collect()
     };
     let setting = |(n, v): (&suspect_core::settings::Number, f64)| {
-        let window = window_for(k, &facts.context, n.id).filter(|(low, high)| v < *low || v > *high);
-        let outside = window.map(|(low, high)| format!(", outside {} to {} {}", show::number(low), show::number(high), n.unit));
-        let value = format!("{}: {}\u{a0}{}", show::capital(n.plain), show::number(v), n.unit);
-        format!("{}{}", value.trim_end_matches('\u{a0}'), outside.unwrap_or_default())
+        let window =
+            window_for(k, &facts.context, n.id).filter(|(low, high)| v < *low || v > *high);
+        let outside = window.map(|(low, high)| {
+            format!(
+                ", outside {} to {} {}",
+                show::number(low),
+                show::number(high),
+                n.unit
+            )
+        });
+        let value = format!(
+            "{}: {}\u{a0}{}",
+            show::capital(n.plain),
+            show::number(v),
+            n.unit
+        );
+        format!(
+            "{}{}",
+            value.trim_end_matches('\u{a0}'),
+            outside.unwrap_or_default()
+        )
     };
     let suspect = |l: &suspect_core::ranking::CauseLine| {
         let items = analysis.line_up.evidence.items.iter().zip(&l.ledger);
-        let mut reasons: Vec<(f64, String)> =
-            items.map(|(item, d)| (*d, super::ledger::row_text(state, &item.source))).filter(|(d, _)| d.abs() >= 1.0).collect();
+        let mut reasons: Vec<(f64, String)> = items
+            .map(|(item, d)| (*d, super::ledger::row_text(state, &item.source)))
+            .filter(|(d, _)| d.abs() >= 1.0)
+            .collect();
         reasons.sort_by(|a, b| b.0.abs().total_cmp(&a.0.abs()));
         SuspectLine {
             name: k.cause(l.cause).name.clone(),
             share: show::percent(l.probability),
-            reasons: reasons.into_iter().take(REASONS).map(|(d, text)| format!("{text}: {} dB", show::decibans(d))).collect(),
+            reasons: reasons
+                .into_iter()
+                .take(REASONS)
+                .map(|(d, text)| format!("{text}: {} dB", show::decibans(d)))
+                .collect(),
         }
     };
     let step = |s: &suspect_core::planning::Step| match s.action {
         Action::Check(c) => format!("{} ({})", k.check(c).work.name, show::minutes(s.minutes)),
-        Action::Fix(x) => format!("{} ({}, cures it with {})", k.fix(x).work.name, show::minutes(s.minutes), show::percent(s.cures)),
+        Action::Fix(x) => format!(
+            "{} ({}, cures it with {})",
+            k.fix(x).work.name,
+            show::minutes(s.minutes),
+            show::percent(s.cures)
+        ),
         Action::ClearStop(at) => format!("The machine is locked. {}", k.stops[at].work.name),
         Action::GiveUp => "Ask the maker".into(),
     };
     let counts = active(&case.log);
-    let entries = || case.log.iter().zip(&counts).filter(|(_, counts)| **counts).map(|(e, _)| e);
-    let lines =
-        |wanted: fn(&Event) -> bool| -> Vec<String> { entries().filter(|e: &&Entry| wanted(&e.event)).map(|e| line(state, e)).collect() };
-    let unknown = FIELDS.iter().filter(|f| facts.context.id(f.id).is_none() && f.id != "material");
+    let entries = || {
+        case.log
+            .iter()
+            .zip(&counts)
+            .filter(|(_, counts)| **counts)
+            .map(|(e, _)| e)
+    };
+    let lines = |wanted: fn(&Event) -> bool| -> Vec<String> {
+        entries()
+            .filter(|e: &&Entry| wanted(&e.event))
+            .map(|e| line(state, e))
+            .collect()
+    };
+    let unknown = FIELDS
+        .iter()
+        .filter(|f| facts.context.id(f.id).is_none() && f.id != "material");
     let missing: Vec<String> = unknown.map(|f| show::lower_first(f.plain)).collect();
-    let mut profile: Vec<String> =
-        facts.context.known().filter(|(f, _)| f.id != "material").map(|(f, v)| format!("{}: {}", f.plain, v.plain)).collect();
+    let mut profile: Vec<String> = facts
+        .context
+        .known()
+        .filter(|(f, _)| f.id != "material")
+        .map(|(f, v)| format!("{}: {}", f.plain, v.plain))
+        .collect();
     if !missing.is_empty() {
         profile.push(format!("Not known: {}", missing.join(", ")));
     }
-    let material = facts.context.get("material").map_or("material not known", |m| m.plain);
+    let material = facts
+        .context
+        .get("material")
+        .map_or("material not known", |m| m.plain);
     Brief {
         label: show::case_label(case.row.number),
         title: case.state.title.clone(),
         machine: case.state.machine_name.clone(),
         profile,
-        material: if case.state.spool.is_empty() { material.to_string() } else { format!("{material}, {}", case.state.spool) },
+        material: if case.state.spool.is_empty() {
+            material.to_string()
+        } else {
+            format!("{material}, {}", case.state.spool)
+        },
         settings: facts.settings.known().map(setting).collect(),
         told: case.state.told.clone(),
         seen: phrases(Section::Print, false),
         behaviour: phrases(Section::Machine, false),
         pattern: phrases(Section::History, false),
-        not_seen: [phrases(Section::Print, true), phrases(Section::Machine, true)].concat(),
+        not_seen: [
+            phrases(Section::Print, true),
+            phrases(Section::Machine, true),
+        ]
+        .concat(),
         checks: lines(|e| matches!(e, Event::Checked { .. })),
-        tried: facts.tried.iter().map(|t| format!("{}: {}", k.fix(t.fix).work.name, result_words(t.result))).collect(),
+        tried: facts
+            .tried
+            .iter()
+            .map(|t| format!("{}: {}", k.fix(t.fix).work.name, result_words(t.result)))
+            .collect(),
         notes: lines(|e| matches!(e, Event::Noted { .. })),
         pictures: cards(case),
-        line_up: analysis.line_up.causes.iter().filter(|l| l.probability > 0.0).take(SUSPECTS).map(suspect).collect(),
+        line_up: analysis
+            .line_up
+            .causes
+            .iter()
+            .filter(|l| l.probability > 0.0)
+            .take(SUSPECTS)
+            .map(suspect)
+            .collect(),
         unlisted: show::percent(analysis.line_up.unlisted),
         next: match &case.state.status {
-            _ if !case.state.stops.is_empty() => analysis.plan.steps.iter().take(1).map(step).collect(),
-            Status::Verifying(fix) => vec![format!("Prove by printing that this held: {}", k.fix(*fix).work.name)],
+            _ if !case.state.stops.is_empty() => {
+                analysis.plan.steps.iter().take(1).map(step).collect()
+            }
+            Status::Verifying(fix) => vec![format!(
+                "Prove by printing that this held: {}",
+                k.fix(*fix).work.name
+            )],
             Status::Cured(_) => vec!["Close the case: the proof is good".into()],
             Status::Resolved(_) => vec!["Nothing: the case is closed".into()],
             Status::Open => analysis.plan.steps.iter().take(2).map(step).collect(),
         },
-        stops: case.state.stops.iter().map(|s| format!("{}: {}", k.stops[*s].name, k.stops[*s].why)).collect(),
-        made: format!("{} {} UTC", show::date(state.now()), show::clock(state.now())),
+        stops: case
+            .state
+            .stops
+            .iter()
+            .map(|s| format!("{}: {}", k.stops[*s].name, k.stops[*s].why))
+            .collect(),
+        made: format!(
+            "{} {} UTC",
+            show::date(state.now()),
+            show::clock(state.now())
+        ),
     }
 }
 
@@ -201,7 +289,14 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         text: markdown(&brief)?,
         brief,
         file_href: urls::in_case(case.id, "brief.md"),
-        links: links.into_iter().map(|l| LinkRow { href: urls::help(&l.token), token: l.token, made: show::date(l.made_at) }).collect(),
+        links: links
+            .into_iter()
+            .map(|l| LinkRow {
+                href: urls::help(&l.token),
+                token: l.token,
+                made: show::date(l.made_at),
+            })
+            .collect(),
         link_action: urls::in_case(case.id, "links"),
         revoke_action: urls::in_case(case.id, "links/revoke"),
     };
@@ -209,27 +304,55 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
 }
 
 /// `GET /cases/{id}/brief.md`
-pub async fn file(State(state): State<AppState>, Path(id): Path<String>) -> Result<Response, PageError> {
+pub async fn file(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let text = markdown(&brief(&state, &case))?;
-    let name = format!("attachment; filename=\"{}-brief.md\"", show::case_label(case.row.number));
-    Ok(([(header::CONTENT_TYPE, "text/markdown; charset=utf-8".to_string()), (header::CONTENT_DISPOSITION, name)], text).into_response())
+    let name = format!(
+        "attachment; filename=\"{}-brief.md\"",
+        show::case_label(case.row.number)
+    );
+    Ok((
+        [
+            (
+                header::CONTENT_TYPE,
+                "text/markdown; charset=utf-8".to_string(),
+            ),
+            (header::CONTENT_DISPOSITION, name),
+        ],
+        text,
+    )
+        .into_response())
 }
 
 /// `POST /cases/{id}/links`: opens the case to whoever has the link.
-pub async fn make_link(State(state): State<AppState>, Path(id): Path<String>, _fields: Fields) -> Result<Response, PageError> {
+pub async fn make_link(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    _fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     state.store.make_help_link(case.id, state.now()).await?;
     Ok(Redirect::to(&format!("{}#links", urls::in_case(case.id, "brief"))).into_response())
 }
 
 /// `POST /cases/{id}/links/revoke`
-pub async fn revoke_link(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn revoke_link(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
-    state.store.revoke_help_link(case.id, fields.get("token"), state.now()).await.map_err(|e| match e {
-        StoreError::NotFound => PageError::NotFound("link"),
-        other => other.into(),
-    })?;
+    state
+        .store
+        .revoke_help_link(case.id, fields.get("token"), state.now())
+        .await
+        .map_err(|e| match e {
+            StoreError::NotFound => PageError::NotFound("link"),
+            other => other.into(),
+        })?;
     Ok(Redirect::to(&format!("{}#links", urls::in_case(case.id, "brief"))).into_response())
 }
 
@@ -239,7 +362,10 @@ mod tests {
 
     #[test]
     fn markup_in_a_text_stays_a_text() {
-        assert_eq!(md("<script>alert(1)</script>"), "&lt;script&gt;alert(1)&lt;/script&gt;");
+        assert_eq!(
+            md("<script>alert(1)</script>"),
+            "&lt;script&gt;alert(1)&lt;/script&gt;"
+        );
         assert_eq!(md("[x](http://e)\n# *b*"), "\\[x\\](http://e) \\# \\*b\\*");
     }
 }

@@ -135,7 +135,11 @@ struct Closed {
 }
 
 /// `GET /cases/{id}?suspect=…`
-pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
     let case = opened(&state, &id).await?;
     let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
     let before = before_last(&state, &case);
@@ -145,11 +149,17 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         .or_else(|| resolved_cause(&state, &case))
         .or_else(|| analysis.line_up.leader().map(|l| l.cause));
     let chosen_id = chosen.map(|c| state.knowledge.cause(c).id.clone());
-    let line_up =
-        view(&state.knowledge, &analysis.line_up, before.as_ref(), chosen_id.as_deref(), |cause| urls::case_suspect(case.id, cause));
+    let line_up = view(
+        &state.knowledge,
+        &analysis.line_up,
+        before.as_ref(),
+        chosen_id.as_deref(),
+        |cause| urls::case_suspect(case.id, cause),
+    );
     let next = next_step(&state, &case, &analysis);
     let planning = matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. });
-    let course = planning.then(|| follow(&state.knowledge, &case.state, &analysis, &case.workshop, 1));
+    let course =
+        planning.then(|| follow(&state.knowledge, &case.state, &analysis, &case.workshop, 1));
     let open = matches!(case.state.status, Status::Open) && case.state.held().is_empty();
     let page = CasePage {
         place: "case",
@@ -162,20 +172,36 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         stops: stops(&state, &case),
         stuck: why_words(&case, &analysis.line_up).filter(|_| open),
         stuck_href: urls::in_case(case.id, "stuck"),
-        resting: case.state.resting.clone().filter(|_| !case.state.resolved()),
+        resting: case
+            .state
+            .resting
+            .clone()
+            .filter(|_| !case.state.resolved()),
         outlook: course.as_ref().map(|c| outlook(&state, &analysis, c)),
         plan_href: urls::in_case(case.id, "plan"),
         together: together(&state, &case, &analysis).filter(|_| planning),
-        to_no_avail: if open { to_no_avail(&state, &case) } else { Vec::new() },
+        to_no_avail: if open {
+            to_no_avail(&state, &case)
+        } else {
+            Vec::new()
+        },
         put_back_action: urls::in_case(case.id, "put-back"),
         timers: timers(&state, &case),
-        parts_out: case.state.parts_out.iter().map(|(_, part)| part.clone()).collect(),
+        parts_out: case
+            .state
+            .parts_out
+            .iter()
+            .map(|(_, part)| part.clone())
+            .collect(),
         set_aside: set_aside(&state, &case),
         aside_action: urls::in_case(case.id, "aside"),
         take_up_action: urls::in_case(case.id, "take-up"),
         ordinary: ordinary(&state, &case, &analysis),
         ledger: chosen.and_then(|c| ledger(&state, &case, &analysis, c)),
-        others: if matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. } | NextKind::GiveUp) {
+        others: if matches!(
+            next.kind,
+            NextKind::Check { .. } | NextKind::Fix { .. } | NextKind::GiveUp
+        ) {
             others(&state, &case, &analysis)
         } else {
             Vec::new()
@@ -185,7 +211,9 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         last_entry: last_entry(&case),
         spent: show::minutes(case.state.minutes),
         to_go: match case.state.status {
-            Status::Open if case.state.held().is_empty() => show::minutes(analysis.plan.expected_minutes),
+            Status::Open if case.state.held().is_empty() => {
+                show::minutes(analysis.plan.expected_minutes)
+            }
             Status::Open => "locked".into(),
             _ => "–".into(),
         },
@@ -210,7 +238,10 @@ fn ordinary(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Ordi
     let leader = state.knowledge.cause(analysis.line_up.leader()?.cause);
     let open = matches!(case.state.status, Status::Open) && case.state.held().is_empty();
     (open && leader.family == "normal").then(|| Ordinary {
-        name: Link { href: urls::suspect(&leader.id), name: leader.name.clone() },
+        name: Link {
+            href: urls::suspect(&leader.id),
+            name: leader.name.clone(),
+        },
         why: leader.mechanism.clone(),
         unless: leader.clears.clone(),
     })
@@ -221,25 +252,35 @@ pub fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::rank
     // What is only noted while work goes on moves nobody.
     let last_at = case.log.iter().rev().find(|e| !e.event.is_upkeep())?.at;
     // Facts recorded together count as one step.
-    let earlier: Vec<_> = case.log.iter().filter(|e| e.at < last_at).cloned().collect();
+    let earlier: Vec<_> = case
+        .log
+        .iter()
+        .filter(|e| e.at < last_at)
+        .cloned()
+        .collect();
     if earlier.is_empty() {
         return None;
     }
-    Some(rank(&state.knowledge, &replay(&state.knowledge, &earlier).facts))
+    Some(rank(
+        &state.knowledge,
+        &replay(&state.knowledge, &earlier).facts,
+    ))
 }
 
 /// "While it is hot": what else is worth a look then.
 fn together(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Together> {
     let k = &state.knowledge;
     let first = analysis.plan.steps.first()?.action.work(k)?;
-    let checks = analysis
-        .plan
-        .together
-        .iter()
-        .map(|c| Link { href: urls::in_case(case.id, &format!("check/{}", k.check_name(*c))), name: k.check(*c).work.name.clone() });
+    let checks = analysis.plan.together.iter().map(|c| Link {
+        href: urls::in_case(case.id, &format!("check/{}", k.check_name(*c))),
+        name: k.check(*c).work.name.clone(),
+    });
     let checks: Vec<Link> = checks.collect();
     let words: Vec<&str> = first.state_words.iter().map(String::as_str).collect();
-    (!checks.is_empty()).then(|| Together { words: words.join(" and "), checks })
+    (!checks.is_empty()).then(|| Together {
+        words: words.join(" and "),
+        checks,
+    })
 }
 
 fn set_aside(state: &AppState, case: &Opened) -> Vec<AsideView> {
@@ -248,7 +289,11 @@ fn set_aside(state: &AppState, case: &Opened) -> Vec<AsideView> {
         name: work_name(state, work),
         why: aside_words(*why),
     };
-    if case.state.resolved() { Vec::new() } else { case.state.set_aside.iter().map(view).collect() }
+    if case.state.resolved() {
+        Vec::new()
+    } else {
+        case.state.set_aside.iter().map(view).collect()
+    }
 }
 
 fn resolved_cause(state: &AppState, case: &Opened) -> Option<CauseId> {
@@ -264,33 +309,61 @@ fn facts_line(case: &Opened) -> String {
     let words = |field: &str| facts.context.id(field).unwrap_or("").to_string();
     let mut machine: Vec<String> = Vec::new();
     if !words("feed").is_empty() {
-        machine.push(if words("feed") == "bowden" { "Bowden".into() } else { "direct feed".into() });
+        machine.push(if words("feed") == "bowden" {
+            "Bowden".into()
+        } else {
+            "direct feed".into()
+        });
     }
     if !words("hotend").is_empty() {
         machine.push(format!("{} hot end", words("hotend")));
     }
     let material = facts.context.get("material").map_or("", |m| m.plain);
-    let mut filament = format!("{} {material}", case.state.spool).trim().to_string();
-    let heat: Vec<String> =
-        ["nozzle_c", "bed_c"].iter().filter_map(|n| facts.settings.get(n)).map(|t| format!("{} °C", show::number(t))).collect();
+    let mut filament = format!("{} {material}", case.state.spool)
+        .trim()
+        .to_string();
+    let heat: Vec<String> = ["nozzle_c", "bed_c"]
+        .iter()
+        .filter_map(|n| facts.settings.get(n))
+        .map(|t| format!("{} °C", show::number(t)))
+        .collect();
     if !heat.is_empty() {
-        filament = format!("{filament}, {}", heat.join(" / ")).trim_start_matches(", ").to_string();
+        filament = format!("{filament}, {}", heat.join(" / "))
+            .trim_start_matches(", ")
+            .to_string();
     }
-    let opened = case.state.opened_at.map(|at| format!("opened {}", show::date(at)));
-    [Some(machine.join(", ")), Some(filament), opened].into_iter().flatten().filter(|p| !p.is_empty()).collect::<Vec<_>>().join(" · ")
+    let opened = case
+        .state
+        .opened_at
+        .map(|at| format!("opened {}", show::date(at)));
+    [Some(machine.join(", ")), Some(filament), opened]
+        .into_iter()
+        .flatten()
+        .filter(|p| !p.is_empty())
+        .collect::<Vec<_>>()
+        .join(" · ")
 }
 
 fn closed(state: &AppState, case: &Opened) -> Option<Closed> {
-    let Status::Resolved(r) = &case.state.status else { return None };
+    let Status::Resolved(r) = &case.state.status else {
+        return None;
+    };
     let k = &state.knowledge;
     Some(Closed {
-        words: format!("Closed as {} on {}", outcome_words(r.outcome.id()), show::date(r.at)),
-        cause: r
-            .cause
+        words: format!(
+            "Closed as {} on {}",
+            outcome_words(r.outcome.id()),
+            show::date(r.at)
+        ),
+        cause: r.cause.as_ref().and_then(|c| k.cause_id(c)).map(|c| Link {
+            href: urls::suspect(&k.cause(c).id),
+            name: k.cause(c).name.clone(),
+        }),
+        fix: r
+            .fix
             .as_ref()
-            .and_then(|c| k.cause_id(c))
-            .map(|c| Link { href: urls::suspect(&k.cause(c).id), name: k.cause(c).name.clone() }),
-        fix: r.fix.as_ref().and_then(|x| k.fix_id(x)).map(|x| k.fix(x).work.name.clone()),
+            .and_then(|x| k.fix_id(x))
+            .map(|x| k.fix(x).work.name.clone()),
         note: r.note.clone(),
         reopen_action: urls::in_case(case.id, "reopen"),
     })
@@ -298,7 +371,12 @@ fn closed(state: &AppState, case: &Opened) -> Option<Closed> {
 
 fn stops(state: &AppState, case: &Opened) -> Vec<Link> {
     let stops = case.state.stops.iter().map(|s| &state.knowledge.stops[*s]);
-    stops.map(|s| Link { href: urls::in_case(case.id, &format!("stop/{}", s.id)), name: format!("{}. {}", s.name, s.why) }).collect()
+    stops
+        .map(|s| Link {
+            href: urls::in_case(case.id, &format!("stop/{}", s.id)),
+            name: format!("{}. {}", s.name, s.why),
+        })
+        .collect()
 }
 
 fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
@@ -314,17 +392,38 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
     };
     if let Some(stop) = case.state.stops.first().map(|s| &k.stops[*s]) {
         let href = urls::in_case(case.id, &format!("stop/{}", stop.id));
-        return plain_step(NextKind::Stop, href, stop.why.clone(), Some(work::view(state, &case.state.facts, &stop.work)));
+        return plain_step(
+            NextKind::Stop,
+            href,
+            stop.why.clone(),
+            Some(work::view(state, &case.state.facts, &stop.work)),
+        );
     }
     if let (Some(lock), false) = (&case.state.locked_by, case.state.resolved()) {
-        let words = format!("{}: {}", show::case_label(lock.number), show::lower_first(&k.stops[lock.stop].name));
-        return plain_step(NextKind::Elsewhere, format!("{}/{}", urls::CASES, lock.case), words, None);
+        let words = format!(
+            "{}: {}",
+            show::case_label(lock.number),
+            show::lower_first(&k.stops[lock.stop].name)
+        );
+        return plain_step(
+            NextKind::Elsewhere,
+            format!("{}/{}", urls::CASES, lock.case),
+            words,
+            None,
+        );
     }
     match case.state.status {
-        Status::Resolved(_) => return plain_step(NextKind::Done, String::new(), String::new(), None),
+        Status::Resolved(_) => {
+            return plain_step(NextKind::Done, String::new(), String::new(), None);
+        }
         Status::Verifying(fix) => {
             let fix = k.fix(fix);
-            return plain_step(NextKind::Verify, urls::in_case(case.id, "verify"), fix.verify.clone(), None);
+            return plain_step(
+                NextKind::Verify,
+                urls::in_case(case.id, "verify"),
+                fix.verify.clone(),
+                None,
+            );
         }
         Status::Cured(_) => {
             return plain_step(
@@ -337,7 +436,12 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
         Status::Open => {}
     }
     let Some(step) = analysis.plan.steps.first() else {
-        return plain_step(NextKind::GiveUp, urls::in_case(case.id, "close"), String::new(), None);
+        return plain_step(
+            NextKind::GiveUp,
+            urls::in_case(case.id, "close"),
+            String::new(),
+            None,
+        );
     };
     match step.action {
         Action::Check(c) => {
@@ -373,13 +477,23 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
 
 fn others(state: &AppState, case: &Opened, analysis: &Analysis) -> Vec<OtherStep> {
     let k = &state.knowledge;
-    let rest = analysis.plan.steps.iter().skip(1).filter(|s| s.action != Action::GiveUp).take(OTHER_STEPS);
+    let rest = analysis
+        .plan
+        .steps
+        .iter()
+        .skip(1)
+        .filter(|s| s.action != Action::GiveUp)
+        .take(OTHER_STEPS);
     rest.map(|s| match s.action {
         Action::Check(c) => OtherStep {
             href: urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
             name: k.check(c).work.name.clone(),
             minutes: show::minutes(s.minutes),
-            what: if s.saves >= 0.5 { format!("check, saves {}", show::minutes(s.saves)) } else { "check".into() },
+            what: if s.saves >= 0.5 {
+                format!("check, saves {}", show::minutes(s.saves))
+            } else {
+                "check".into()
+            },
         },
         Action::Fix(x) => OtherStep {
             href: urls::in_case(case.id, &format!("fix/{}", k.fix(x).id)),
@@ -387,7 +501,9 @@ fn others(state: &AppState, case: &Opened, analysis: &Analysis) -> Vec<OtherStep
             minutes: show::minutes(s.minutes),
             what: format!("fix, cures {}", show::percent(s.cures)),
         },
-        Action::ClearStop(_) | Action::GiveUp => unreachable!("a stop stands alone and giving up is left out"),
+        Action::ClearStop(_) | Action::GiveUp => {
+            unreachable!("a stop stands alone and giving up is left out")
+        }
     })
     .collect()
 }

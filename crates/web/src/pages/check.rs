@@ -44,7 +44,10 @@ struct CheckPage {
 }
 
 fn find(state: &AppState, id: &str) -> Result<CheckId, PageError> {
-    state.knowledge.check_id(id).ok_or(PageError::NotFound("check"))
+    state
+        .knowledge
+        .check_id(id)
+        .ok_or(PageError::NotFound("check"))
 }
 
 /// Under a stop only the step that clears it may be done.
@@ -59,13 +62,21 @@ fn locked(state: &AppState, case: &Opened, check: Option<CheckId>) -> Option<Pag
             back: format!("{}/{}", urls::CASES, lock.case),
         });
     }
-    let stops: Vec<_> = case.state.stops.iter().map(|s| &state.knowledge.stops[*s]).collect();
+    let stops: Vec<_> = case
+        .state
+        .stops
+        .iter()
+        .map(|s| &state.knowledge.stops[*s])
+        .collect();
     let first = stops.first()?;
     if check.is_some_and(|c| suspect_core::safety::allowed_under(&stops, c)) {
         return None;
     }
     Some(PageError::Refused {
-        message: format!("The machine is locked: {}. Clear the stop before anything else.", show::lower_first(&first.name)),
+        message: format!(
+            "The machine is locked: {}. Clear the stop before anything else.",
+            show::lower_first(&first.name)
+        ),
         back: urls::in_case(case.id, &format!("stop/{}", first.id)),
     })
 }
@@ -94,7 +105,11 @@ fn page(state: &AppState, case: &Opened, asked: Asked) -> Result<String, PageErr
     let c = k.check(asked.check);
     let finding = k.finding(c.finding);
     let line_up = rank(k, &case.state.facts);
-    let outcomes = work::outcome_rows(state, c.finding, &preview(k, &case.state.facts, &line_up, asked.check));
+    let outcomes = work::outcome_rows(
+        state,
+        c.finding,
+        &preview(k, &case.state.facts, &line_up, asked.check),
+    );
     let work = work::view(state, &case.state.facts, &c.work);
     let work_id = format!("check/{}", finding.id);
     let page = CheckPage {
@@ -104,17 +119,31 @@ fn page(state: &AppState, case: &Opened, asked: Asked) -> Result<String, PageErr
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, &work_id),
         aside_action: urls::in_case(case.id, "aside"),
-        seq: if fields.0.is_empty() { case.state.last_seq } else { fields.seq() },
-        minutes: fields.given("minutes").map_or_else(|| show::number(work.minutes), str::to_string),
+        seq: if fields.0.is_empty() {
+            case.state.last_seq
+        } else {
+            fields.seq()
+        },
+        minutes: fields
+            .given("minutes")
+            .map_or_else(|| show::number(work.minutes), str::to_string),
         likely: fields.get("likely") == "yes",
         plain: show::sentence(&finding.plain),
-        gauge: measures::gauge(&finding.id).map(|g| GaugeView { reckoned: asked.reckoned, ..gauge::view(case, g, fields, errors) }),
+        gauge: measures::gauge(&finding.id).map(|g| GaugeView {
+            reckoned: asked.reckoned,
+            ..gauge::view(case, g, fields, errors)
+        }),
         outcomes,
         guide: guide(state, case, &work_id, &c.work, asked.step),
         work,
         error: errors.get("outcome").cloned(),
         minutes_error: errors.get("minutes").cloned(),
-        done: case.state.facts.findings.get(&c.finding).map(|s| s.answer.phrase(k, c.finding)),
+        done: case
+            .state
+            .facts
+            .findings
+            .get(&c.finding)
+            .map(|s| s.answer.phrase(k, c.finding)),
     };
     Ok(page.render()?)
 }
@@ -130,7 +159,13 @@ pub async fn show(
     if let Some(stop) = locked(&state, &case, Some(check)) {
         return Err(stop);
     }
-    let asked = Asked { check, step: asked_step(&query), fields: &Fields::default(), errors: &Errors::new(), reckoned: None };
+    let asked = Asked {
+        check,
+        step: asked_step(&query),
+        fields: &Fields::default(),
+        errors: &Errors::new(),
+        reckoned: None,
+    };
     Ok(Html(page(&state, &case, asked)?))
 }
 
@@ -161,29 +196,63 @@ pub async fn record(
                 reckoned = Some(gauge::reckoned(&state, &case, gauge, finding_id, &given));
             }
             let note = Some(given.notes.join("; ")).filter(|n| !n.is_empty());
-            Event::Gauged { check: finding.clone(), readings: given.readings, note, minutes }
+            Event::Gauged {
+                check: finding.clone(),
+                readings: given.readings,
+                note,
+                minutes,
+            }
         }
         None => {
             let outcome = fields.get("outcome").to_string();
             if outcome.is_empty() {
                 errors.insert("outcome".into(), "Choose what you saw.".into());
             }
-            let confidence = if fields.get("likely") == "yes" { Confidence::Likely } else { Confidence::Sure };
-            Event::Checked { check: finding.clone(), outcome, confidence, minutes }
+            let confidence = if fields.get("likely") == "yes" {
+                Confidence::Likely
+            } else {
+                Confidence::Sure
+            };
+            Event::Checked {
+                check: finding.clone(),
+                outcome,
+                confidence,
+                minutes,
+            }
         }
     };
     let asks_first = reckoned.is_some();
     if errors.is_empty() && !asks_first {
         let action = urls::in_case(case.id, &format!("check/{finding}"));
-        match append(&state, &case, &fields, &action, &[event], urls::case(case.id)).await? {
+        match append(
+            &state,
+            &case,
+            &fields,
+            &action,
+            &[event],
+            urls::case(case.id),
+        )
+        .await?
+        {
             Recorded::Done(response) => return Ok(response),
             Recorded::Invalid { field, message } => {
-                let known = field == "minutes" || measures::gauge(&finding).is_some_and(|g| g.input(&field).is_some());
+                let known = field == "minutes"
+                    || measures::gauge(&finding).is_some_and(|g| g.input(&field).is_some());
                 errors.insert(if known { field } else { "outcome".into() }, message);
             }
         }
     }
-    let asked = Asked { check, step: 0, fields: &fields, errors: &errors, reckoned };
-    let status = if asks_first { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
+    let asked = Asked {
+        check,
+        step: 0,
+        fields: &fields,
+        errors: &errors,
+        reckoned,
+    };
+    let status = if asks_first {
+        StatusCode::OK
+    } else {
+        StatusCode::UNPROCESSABLE_ENTITY
+    };
     Ok((status, Html(page(&state, &case, asked)?)).into_response())
 }

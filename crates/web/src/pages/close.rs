@@ -33,7 +33,12 @@ struct ClosePage {
     errors: Errors,
 }
 
-fn page(state: &AppState, case: &Opened, fields: &Fields, errors: Errors) -> Result<String, PageError> {
+fn page(
+    state: &AppState,
+    case: &Opened,
+    fields: &Fields,
+    errors: Errors,
+) -> Result<String, PageError> {
     let k = &state.knowledge;
     let line_up = rank(k, &case.state.facts);
     let fresh = fields.0.is_empty();
@@ -42,21 +47,43 @@ fn page(state: &AppState, case: &Opened, fields: &Fields, errors: Errors) -> Res
         Status::Cured(fix) => Some(fix),
         _ => None,
     };
-    let last_fix = cured.flatten().or_else(|| case.state.facts.tried.last().filter(|t| t.result != TryResult::Same).map(|t| t.fix));
-    let leader = line_up.leader().map(|l| k.cause(l.cause).id.clone()).unwrap_or_default();
+    let last_fix = cured.flatten().or_else(|| {
+        case.state
+            .facts
+            .tried
+            .last()
+            .filter(|t| t.result != TryResult::Same)
+            .map(|t| t.fix)
+    });
+    let leader = line_up
+        .leader()
+        .map(|l| k.cause(l.cause).id.clone())
+        .unwrap_or_default();
     let suggested = last_fix
         .and_then(|x| line_up.causes.iter().find(|l| k.cure(x, l.cause) > 0.0))
         .map(|l| k.cause(l.cause).id.clone())
         .unwrap_or(leader);
     let (outcome, cause, fix) = if fresh {
-        let outcome = if cured.is_some() { Outcome::FixedAndVerified.id() } else { "" };
+        let outcome = if cured.is_some() {
+            Outcome::FixedAndVerified.id()
+        } else {
+            ""
+        };
         (
             outcome.to_string(),
-            if cured.is_some() { suggested } else { String::new() },
+            if cured.is_some() {
+                suggested
+            } else {
+                String::new()
+            },
             last_fix.map(|x| k.fix(x).id.clone()).unwrap_or_default(),
         )
     } else {
-        (fields.get("outcome").into(), fields.get("cause").into(), fields.get("fix").into())
+        (
+            fields.get("outcome").into(),
+            fields.get("cause").into(),
+            fields.get("fix").into(),
+        )
     };
     let page = ClosePage {
         place: "case",
@@ -64,16 +91,28 @@ fn page(state: &AppState, case: &Opened, fields: &Fields, errors: Errors) -> Res
         title: case.state.title.clone(),
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, "close"),
-        seq: if fresh { case.state.last_seq } else { fields.seq() },
+        seq: if fresh {
+            case.state.last_seq
+        } else {
+            fields.seq()
+        },
         outcomes: Outcome::ALL
             .iter()
-            .map(|o| Choice { value: o.id().into(), label: show::capital(outcome_words(o.id())), chosen: o.id() == outcome })
+            .map(|o| Choice {
+                value: o.id().into(),
+                label: show::capital(outcome_words(o.id())),
+                chosen: o.id() == outcome,
+            })
             .collect(),
         causes: line_up
             .causes
             .iter()
             .map(|l| (k.cause(l.cause), l.probability))
-            .map(|(c, p)| Choice { value: c.id.clone(), label: format!("{} ({})", c.name, show::percent(p)), chosen: c.id == cause })
+            .map(|(c, p)| Choice {
+                value: c.id.clone(),
+                label: format!("{} ({})", c.name, show::percent(p)),
+                chosen: c.id == cause,
+            })
             .collect(),
         fixes: fix_choices(state, case, &fix),
         note: fields.get("note").into(),
@@ -90,21 +129,43 @@ fn fix_choices(state: &AppState, case: &Opened, chosen: &str) -> Vec<Choice> {
     let k = &state.knowledge;
     let mut all: Vec<_> = k.fixes.iter().enumerate().collect();
     let tried = |x: usize| case.state.facts.tried.iter().any(|t| t.fix.at() == x);
-    all.sort_by(|a, b| tried(b.0).cmp(&tried(a.0)).then(a.1.work.name.cmp(&b.1.work.name)));
-    all.into_iter().map(|(_, f)| Choice { value: f.id.clone(), label: f.work.name.clone(), chosen: f.id == chosen }).collect()
+    all.sort_by(|a, b| {
+        tried(b.0)
+            .cmp(&tried(a.0))
+            .then(a.1.work.name.cmp(&b.1.work.name))
+    });
+    all.into_iter()
+        .map(|(_, f)| Choice {
+            value: f.id.clone(),
+            label: f.work.name.clone(),
+            chosen: f.id == chosen,
+        })
+        .collect()
 }
 
 /// `GET /cases/{id}/close`
 pub async fn form(State(state): State<AppState>, Path(id): Path<String>) -> Page {
     let case = opened(&state, &id).await?;
     if case.state.resolved() {
-        return Err(PageError::Refused { message: "This case is closed already.".into(), back: urls::case(case.id) });
+        return Err(PageError::Refused {
+            message: "This case is closed already.".into(),
+            back: urls::case(case.id),
+        });
     }
-    Ok(Html(page(&state, &case, &Fields::default(), Errors::new())?))
+    Ok(Html(page(
+        &state,
+        &case,
+        &Fields::default(),
+        Errors::new(),
+    )?))
 }
 
 /// `POST /cases/{id}/close`
-pub async fn close(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn close(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let mut errors = Errors::new();
     match Outcome::from_id(fields.get("outcome")) {
@@ -118,7 +179,16 @@ pub async fn close(State(state): State<AppState>, Path(id): Path<String>, fields
                 fix: fields.given("fix").map(str::to_string),
                 note: fields.get("note").to_string(),
             };
-            match record(&state, &case, &fields, &urls::in_case(case.id, "close"), &[event], urls::case(case.id)).await? {
+            match record(
+                &state,
+                &case,
+                &fields,
+                &urls::in_case(case.id, "close"),
+                &[event],
+                urls::case(case.id),
+            )
+            .await?
+            {
                 Recorded::Done(response) => return Ok(response),
                 Recorded::Invalid { field, message } => {
                     errors.insert(field, message);
@@ -126,12 +196,30 @@ pub async fn close(State(state): State<AppState>, Path(id): Path<String>, fields
             }
         }
     }
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&state, &case, &fields, errors)?)).into_response())
+    Ok((
+        StatusCode::UNPROCESSABLE_ENTITY,
+        Html(page(&state, &case, &fields, errors)?),
+    )
+        .into_response())
 }
 
 /// `POST /cases/{id}/reopen`
-pub async fn reopen(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn reopen(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
-    let event = Event::Reopened { reason: fields.get("reason").to_string() };
-    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "reopen"), &[event], urls::case(case.id)).await
+    let event = Event::Reopened {
+        reason: fields.get("reason").to_string(),
+    };
+    record_or_explain(
+        &state,
+        &case,
+        &fields,
+        &urls::in_case(case.id, "reopen"),
+        &[event],
+        urls::case(case.id),
+    )
+    .await
 }

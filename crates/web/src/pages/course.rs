@@ -66,7 +66,10 @@ pub fn outlook(state: &AppState, analysis: &Analysis, course: &Course) -> Outloo
         if saves < 0.5 {
             format!("as good as the second best: {name}")
         } else {
-            format!("saves {} against the second best: {name}", show::minutes(saves))
+            format!(
+                "saves {} against the second best: {name}",
+                show::minutes(saves)
+            )
         }
     });
     Outlook {
@@ -78,11 +81,25 @@ pub fn outlook(state: &AppState, analysis: &Analysis, course: &Course) -> Outloo
 }
 
 /// `GET /cases/{id}/plan?depth=…`
-pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
     let case = opened(&state, &id).await?;
-    let depth = query.get("depth").and_then(|d| d.parse().ok()).unwrap_or(FIRST).clamp(1, DEEPEST);
+    let depth = query
+        .get("depth")
+        .and_then(|d| d.parse().ok())
+        .unwrap_or(FIRST)
+        .clamp(1, DEEPEST);
     let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
-    let course = follow(&state.knowledge, &case.state, &analysis, &case.workshop, depth);
+    let course = follow(
+        &state.knowledge,
+        &case.state,
+        &analysis,
+        &case.workshop,
+        depth,
+    );
     let page = CoursePage {
         place: "case",
         label: show::case_label(case.row.number),
@@ -91,7 +108,8 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
         outlook: outlook(&state, &analysis, &course),
         locked: course.first.is_none(),
         tree: course.first.as_ref().map(|n| node(&state, &case, n)),
-        deeper: (depth < DEEPEST).then(|| format!("{}?depth={}", urls::in_case(case.id, "plan"), depth + 1)),
+        deeper: (depth < DEEPEST)
+            .then(|| format!("{}?depth={}", urls::in_case(case.id, "plan"), depth + 1)),
         settings_href: urls::WORKSHOP,
     };
     Ok(Html(page.render()?))
@@ -100,27 +118,55 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(q
 fn node(state: &AppState, case: &Opened, n: &Node) -> NodeView {
     let k = &state.knowledge;
     let (kind, href) = match n.action {
-        Action::Check(c) => ("check", urls::in_case(case.id, &format!("check/{}", k.check_name(c)))),
-        Action::Fix(x) => ("fix", urls::in_case(case.id, &format!("fix/{}", k.fix(x).id))),
+        Action::Check(c) => (
+            "check",
+            urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
+        ),
+        Action::Fix(x) => (
+            "fix",
+            urls::in_case(case.id, &format!("fix/{}", k.fix(x).id)),
+        ),
         Action::GiveUp | Action::ClearStop(_) => ("end", urls::in_case(case.id, "brief")),
     };
-    let likely: Vec<BranchView> = n.branches.iter().filter(|b| b.probability >= UNLIKELY).map(|b| branch(state, case, n, b)).collect();
-    let rest: f64 = n.branches.iter().filter(|b| b.probability < UNLIKELY).map(|b| b.probability).sum();
+    let likely: Vec<BranchView> = n
+        .branches
+        .iter()
+        .filter(|b| b.probability >= UNLIKELY)
+        .map(|b| branch(state, case, n, b))
+        .collect();
+    let rest: f64 = n
+        .branches
+        .iter()
+        .filter(|b| b.probability < UNLIKELY)
+        .map(|b| b.probability)
+        .sum();
     NodeView {
         name: n.action.name(k).to_string(),
         href,
         kind,
-        minutes: if n.minutes > 0.0 { show::minutes(n.minutes) } else { String::new() },
+        minutes: if n.minutes > 0.0 {
+            show::minutes(n.minutes)
+        } else {
+            String::new()
+        },
         branches: likely,
         unlikely: (rest > 0.0).then(|| format!("anything else: {}", show::percent(rest))),
     }
 }
 
-fn branch(state: &AppState, case: &Opened, n: &Node, b: &suspect_core::planning::Branch) -> BranchView {
+fn branch(
+    state: &AppState,
+    case: &Opened,
+    n: &Node,
+    b: &suspect_core::planning::Branch,
+) -> BranchView {
     let k = &state.knowledge;
     let cured_outcome = |state: usize, c| k.check(c).ends_case.contains(&state);
     let (turn, cured) = match (b.turn, n.action) {
-        (Turn::Outcome(s), Action::Check(c)) => (k.finding(k.check(c).finding).states[s].phrase.clone(), cured_outcome(s, c)),
+        (Turn::Outcome(s), Action::Check(c)) => (
+            k.finding(k.check(c).finding).states[s].phrase.clone(),
+            cured_outcome(s, c),
+        ),
         (Turn::Cured, _) => ("the fault is gone".to_string(), true),
         (Turn::NotCured | Turn::Outcome(_), _) => ("it is still there".to_string(), false),
     };

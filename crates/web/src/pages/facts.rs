@@ -28,7 +28,13 @@ struct FactsPage {
     picker: Picker,
 }
 
-fn page(state: &AppState, case: &Opened, fields: &Fields, errors: &Errors, seq: u32) -> Result<String, PageError> {
+fn page(
+    state: &AppState,
+    case: &Opened,
+    fields: &Fields,
+    errors: &Errors,
+    seq: u32,
+) -> Result<String, PageError> {
     let page = FactsPage {
         place: "case",
         label: show::case_label(case.row.number),
@@ -47,22 +53,46 @@ fn page(state: &AppState, case: &Opened, fields: &Fields, errors: &Errors, seq: 
 pub async fn form(State(state): State<AppState>, Path(id): Path<String>) -> Page {
     let case = opened(&state, &id).await?;
     let filled = picker::filled(&state.knowledge, &case.state);
-    Ok(Html(page(&state, &case, &filled, &Errors::new(), case.state.last_seq)?))
+    Ok(Html(page(
+        &state,
+        &case,
+        &filled,
+        &Errors::new(),
+        case.state.last_seq,
+    )?))
 }
 
 /// `POST /cases/{id}/facts`
-pub async fn record(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn record(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let mut errors = Errors::new();
     // What the form changes is reckoned against the case as the form knew it, so that a late form still conflicts.
-    let known: Vec<_> = case.log.iter().filter(|e| e.seq <= fields.seq()).cloned().collect();
+    let known: Vec<_> = case
+        .log
+        .iter()
+        .filter(|e| e.seq <= fields.seq())
+        .cloned()
+        .collect();
     let then = suspect_core::case::replay(&state.knowledge, &known);
     let events = picker::events(&state.knowledge, &fields, &then, &mut errors);
     if errors.is_empty() && events.is_empty() {
         return Ok(Redirect::to(&urls::case(case.id)).into_response());
     }
     if errors.is_empty() {
-        match recording::record(&state, &case, &fields, &urls::in_case(case.id, "facts"), &events, urls::case(case.id)).await? {
+        match recording::record(
+            &state,
+            &case,
+            &fields,
+            &urls::in_case(case.id, "facts"),
+            &events,
+            urls::case(case.id),
+        )
+        .await?
+        {
             Recorded::Done(response) => return Ok(response),
             Recorded::Invalid { field, message } => {
                 errors.insert(format!("f.{field}"), message.clone());
@@ -86,18 +116,35 @@ struct NotePage {
 }
 
 /// `POST /cases/{id}/note`
-pub async fn note(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn note(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let action = urls::in_case(case.id, "note");
-    let event = Event::Noted { text: fields.get("text").to_string() };
-    match recording::record(&state, &case, &fields, &action, &[event], urls::case(case.id)).await? {
+    let event = Event::Noted {
+        text: fields.get("text").to_string(),
+    };
+    match recording::record(
+        &state,
+        &case,
+        &fields,
+        &action,
+        &[event],
+        urls::case(case.id),
+    )
+    .await?
+    {
         Recorded::Done(response) => Ok(response),
         Recorded::Invalid { .. } => {
             let length = fields.get("text").chars().count();
             let error = match length {
                 0 => "The note is empty: write a word.".to_string(),
                 _ if length > LONGEST_TEXT => {
-                    format!("The note has {length} characters: at most {LONGEST_TEXT} fit. Shorten it or send it in parts.")
+                    format!(
+                        "The note has {length} characters: at most {LONGEST_TEXT} fit. Shorten it or send it in parts."
+                    )
                 }
                 _ => "The note holds a character that cannot be kept (a null).".to_string(),
             };
@@ -115,17 +162,47 @@ pub async fn note(State(state): State<AppState>, Path(id): Path<String>, fields:
 }
 
 /// `POST /cases/{id}/retract`
-pub async fn retract(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn retract(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let target = fields.get("entry").parse().unwrap_or(0);
     // The intake takes back too, and goes on where it was.
-    let then = fields.given("part").map_or_else(|| urls::case(case.id), |part| urls::intake(case.id, part, fields.get("at")));
-    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "retract"), &[Event::Retracted { seq: target }], then).await
+    let then = fields.given("part").map_or_else(
+        || urls::case(case.id),
+        |part| urls::intake(case.id, part, fields.get("at")),
+    );
+    record_or_explain(
+        &state,
+        &case,
+        &fields,
+        &urls::in_case(case.id, "retract"),
+        &[Event::Retracted { seq: target }],
+        then,
+    )
+    .await
 }
 
 /// `POST /cases/{id}/clear`
-pub async fn clear_part(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn clear_part(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
-    let event = Event::Cleared { cause: fields.get("cause").to_string(), confidence: Confidence::Sure };
-    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "clear"), &[event], urls::case(case.id)).await
+    let event = Event::Cleared {
+        cause: fields.get("cause").to_string(),
+        confidence: Confidence::Sure,
+    };
+    record_or_explain(
+        &state,
+        &case,
+        &fields,
+        &urls::in_case(case.id, "clear"),
+        &[event],
+        urls::case(case.id),
+    )
+    .await
 }

@@ -100,17 +100,31 @@ fn find(state: &AppState, id: &str) -> Result<FixId, PageError> {
 }
 
 fn may_bring(state: &AppState, fix: &Fix) -> Vec<String> {
-    fix.may_bring.iter().map(|f| state.knowledge.finding(*f).plain.clone()).collect()
+    fix.may_bring
+        .iter()
+        .map(|f| state.knowledge.finding(*f).plain.clone())
+        .collect()
 }
 
-fn page(state: &AppState, case: &Opened, id: FixId, step: usize, fields: &Fields, errors: Errors) -> Result<String, PageError> {
+fn page(
+    state: &AppState,
+    case: &Opened,
+    id: FixId,
+    step: usize,
+    fields: &Fields,
+    errors: Errors,
+) -> Result<String, PageError> {
     let fix = state.knowledge.fix(id);
     let (ladder_of, ladder) = ladder(state, case, id);
     let work_id = format!("fix/{}", fix.id);
     let work = work::view(state, &case.state.facts, &fix.work);
     let mends = fix.cures.iter().map(|(c, p)| {
         let cause = state.knowledge.cause(*c);
-        Mends { name: cause.name.clone(), href: urls::suspect(&cause.id), chance: show::percent(*p) }
+        Mends {
+            name: cause.name.clone(),
+            href: urls::suspect(&cause.id),
+            chance: show::percent(*p),
+        }
     });
     let page = FixPage {
         place: "case",
@@ -118,15 +132,25 @@ fn page(state: &AppState, case: &Opened, id: FixId, step: usize, fields: &Fields
         title: case.state.title.clone(),
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, &format!("fix/{}", fix.id)),
-        seq: if fields.0.is_empty() { case.state.last_seq } else { fields.seq() },
+        seq: if fields.0.is_empty() {
+            case.state.last_seq
+        } else {
+            fields.seq()
+        },
         aside_action: urls::in_case(case.id, "aside"),
         kind: kind_words(fix.kind),
         guide: guide(state, case, &work_id, &fix.work, step),
         ladder_of,
         ladder,
-        verify_takes: format!("{}, {}", show::minutes(fix.verify_minutes + fix.verify_waiting), show::grams(fix.verify_grams)),
+        verify_takes: format!(
+            "{}, {}",
+            show::minutes(fix.verify_minutes + fix.verify_waiting),
+            show::grams(fix.verify_grams)
+        ),
         look_for: look_for_words(state, case, id),
-        before: fields.given("before").map_or_else(|| value_now(case, &fix.changes), str::to_string),
+        before: fields
+            .given("before")
+            .map_or_else(|| value_now(case, &fix.changes), str::to_string),
         after: fields.get("after").to_string(),
         changes: fix.changes.clone(),
         mends: mends.collect(),
@@ -134,8 +158,12 @@ fn page(state: &AppState, case: &Opened, id: FixId, step: usize, fields: &Fields
         verify: fix.verify.clone(),
         warranty: fix.warranty.clone(),
         school: fix.school.clone(),
-        minutes: fields.given("minutes").map_or_else(|| show::number(work.minutes), str::to_string),
-        money: fields.given("money").map_or_else(|| show::number(work.money), str::to_string),
+        minutes: fields
+            .given("minutes")
+            .map_or_else(|| show::number(work.minutes), str::to_string),
+        money: fields
+            .given("money")
+            .map_or_else(|| show::number(work.money), str::to_string),
         work,
         errors,
         tried: case.state.facts.tried.iter().any(|t| t.fix == id),
@@ -145,14 +173,25 @@ fn page(state: &AppState, case: &Opened, id: FixId, step: usize, fields: &Fields
 
 /// The value a fix is about to change, where the case knows it as a number.
 fn value_now(case: &Opened, changes: &str) -> String {
-    let known = case.state.facts.settings.known().find(|(n, _)| n.plain == changes);
-    known.map_or_else(String::new, |(n, v)| format!("{} {}", show::number(v), n.unit).trim_end().to_string())
+    let known = case
+        .state
+        .facts
+        .settings
+        .known()
+        .find(|(n, _)| n.plain == changes);
+    known.map_or_else(String::new, |(n, v)| {
+        format!("{} {}", show::number(v), n.unit)
+            .trim_end()
+            .to_string()
+    })
 }
 
 /// The ways to mend the likeliest suspect that this fix mends.
 fn ladder(state: &AppState, case: &Opened, fix: FixId) -> (String, Vec<RungView>) {
     let k = &state.knowledge;
-    let Some((cause, rungs)) = doing::ladder(k, &case.state.facts, &rank(k, &case.state.facts), fix) else {
+    let Some((cause, rungs)) =
+        doing::ladder(k, &case.state.facts, &rank(k, &case.state.facts), fix)
+    else {
         return (String::new(), Vec::new());
     };
     let view = |r: doing::Rung| RungView {
@@ -162,14 +201,20 @@ fn ladder(state: &AppState, case: &Opened, fix: FixId) -> (String, Vec<RungView>
         here: r.fix == fix,
         tried: r.tried,
     };
-    (show::lower_first(&k.cause(cause).name), rungs.into_iter().map(view).collect())
+    (
+        show::lower_first(&k.cause(cause).name),
+        rungs.into_iter().map(view).collect(),
+    )
 }
 
 /// What to look at on the print that proves a fix.
 fn look_for_words(state: &AppState, case: &Opened, fix: FixId) -> Vec<String> {
     let k = &state.knowledge;
     let facts = &case.state.facts;
-    doing::look_for(k, facts, fix).into_iter().map(|f| facts.findings[&f].answer.phrase(k, f)).collect()
+    doing::look_for(k, facts, fix)
+        .into_iter()
+        .map(|f| facts.findings[&f].answer.phrase(k, f))
+        .collect()
 }
 
 /// `GET /cases/{id}/fix/{fix}?step=…`
@@ -183,7 +228,14 @@ pub async fn show(
     if let Some(stop) = super::check::locked_for_fixes(&state, &case) {
         return Err(stop);
     }
-    Ok(Html(page(&state, &case, fix, asked_step(&query), &Fields::default(), Errors::new())?))
+    Ok(Html(page(
+        &state,
+        &case,
+        fix,
+        asked_step(&query),
+        &Fields::default(),
+        Errors::new(),
+    )?))
 }
 
 /// Reads amounts; what is no number goes to `errors`.
@@ -195,7 +247,11 @@ fn amount(fields: &Fields, name: &str, usual: f64, errors: &mut Errors) -> f64 {
 }
 
 /// `POST /cases/{id}/fix/{fix}`
-pub async fn record(State(state): State<AppState>, Path((id, fix)): Path<(String, String)>, fields: Fields) -> Result<Response, PageError> {
+pub async fn record(
+    State(state): State<AppState>,
+    Path((id, fix)): Path<(String, String)>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let id = find(&state, &fix)?;
     let work = &state.knowledge.fix(id).work;
@@ -204,19 +260,44 @@ pub async fn record(State(state): State<AppState>, Path((id, fix)): Path<(String
     let money = amount(&fields, "money", work.money, &mut errors);
     if errors.is_empty() {
         let given = |name: &str| fields.given(name).map(str::to_string);
-        let event = Event::Fixed { fix: fix.clone(), minutes, money, before: given("before"), after: given("after") };
+        let event = Event::Fixed {
+            fix: fix.clone(),
+            minutes,
+            money,
+            before: given("before"),
+            after: given("after"),
+        };
         let action = urls::in_case(case.id, &format!("fix/{fix}"));
-        match append(&state, &case, &fields, &action, &[event], urls::in_case(case.id, "verify")).await? {
+        match append(
+            &state,
+            &case,
+            &fields,
+            &action,
+            &[event],
+            urls::in_case(case.id, "verify"),
+        )
+        .await?
+        {
             Recorded::Done(response) => return Ok(response),
             Recorded::Invalid { field, message } => {
                 errors.insert(field, message);
             }
         }
     }
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&state, &case, id, 0, &fields, errors)?)).into_response())
+    Ok((
+        StatusCode::UNPROCESSABLE_ENTITY,
+        Html(page(&state, &case, id, 0, &fields, errors)?),
+    )
+        .into_response())
 }
 
-fn verify_page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, errors: Errors) -> Result<String, PageError> {
+fn verify_page(
+    state: &AppState,
+    case: &Opened,
+    id: FixId,
+    fields: &Fields,
+    errors: Errors,
+) -> Result<String, PageError> {
     let fix = state.knowledge.fix(id);
     let page = VerifyPage {
         place: "case",
@@ -224,23 +305,42 @@ fn verify_page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, erro
         title: case.state.title.clone(),
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, "verify"),
-        seq: if fields.0.is_empty() { case.state.last_seq } else { fields.seq() },
+        seq: if fields.0.is_empty() {
+            case.state.last_seq
+        } else {
+            fields.seq()
+        },
         fix: fix.work.name.clone(),
         verify: fix.verify.clone(),
         look_for: look_for_words(state, case, id),
         waiting: show::minutes(fix.verify_waiting),
         wait: show::number(fix.verify_waiting),
-        timer: timers(state, case).into_iter().find(|t| t.href == urls::in_case(case.id, "verify")),
+        timer: timers(state, case)
+            .into_iter()
+            .find(|t| t.href == urls::in_case(case.id, "verify")),
         timer_action: urls::in_case(case.id, "timer"),
-        parts_out: case.state.parts_out.iter().map(|(_, part)| part.clone()).collect(),
+        parts_out: case
+            .state
+            .parts_out
+            .iter()
+            .map(|(_, part)| part.clone())
+            .collect(),
         may_bring: may_bring(state, fix),
         results: TryResult::ALL
             .iter()
             .enumerate()
-            .map(|(n, r)| ResultRow { n: n + 1, value: r.id(), words: show::capital(result_words(*r)) })
+            .map(|(n, r)| ResultRow {
+                n: n + 1,
+                value: r.id(),
+                words: show::capital(result_words(*r)),
+            })
             .collect(),
-        minutes: fields.given("minutes").map_or_else(|| show::number(fix.verify_minutes), str::to_string),
-        grams: fields.given("grams").map_or_else(|| show::number(fix.verify_grams), str::to_string),
+        minutes: fields
+            .given("minutes")
+            .map_or_else(|| show::number(fix.verify_minutes), str::to_string),
+        grams: fields
+            .given("grams")
+            .map_or_else(|| show::number(fix.verify_grams), str::to_string),
         errors,
     };
     Ok(page.render()?)
@@ -249,7 +349,10 @@ fn verify_page(state: &AppState, case: &Opened, id: FixId, fields: &Fields, erro
 fn pending(case: &Opened) -> Result<FixId, PageError> {
     match case.state.status {
         Status::Verifying(fix) => Ok(fix),
-        _ => Err(PageError::Refused { message: "No fix is waiting for its proof.".into(), back: urls::case(case.id) }),
+        _ => Err(PageError::Refused {
+            message: "No fix is waiting for its proof.".into(),
+            back: urls::case(case.id),
+        }),
     }
 }
 
@@ -260,15 +363,28 @@ pub async fn verify(State(state): State<AppState>, Path(id): Path<String>) -> Pa
         return Err(stop);
     }
     let fix = pending(&case)?;
-    Ok(Html(verify_page(&state, &case, fix, &Fields::default(), Errors::new())?))
+    Ok(Html(verify_page(
+        &state,
+        &case,
+        fix,
+        &Fields::default(),
+        Errors::new(),
+    )?))
 }
 
 /// `POST /cases/{id}/verify`
-pub async fn printed(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn printed(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let mut errors = Errors::new();
     let (usual_minutes, usual_grams) = match case.state.status {
-        Status::Verifying(fix) => (state.knowledge.fix(fix).verify_minutes, state.knowledge.fix(fix).verify_grams),
+        Status::Verifying(fix) => (
+            state.knowledge.fix(fix).verify_minutes,
+            state.knowledge.fix(fix).verify_grams,
+        ),
         _ => (0.0, 0.0),
     };
     let minutes = amount(&fields, "minutes", usual_minutes, &mut errors);
@@ -278,9 +394,26 @@ pub async fn printed(State(state): State<AppState>, Path(id): Path<String>, fiel
         errors.insert("result".into(), "Choose what came of it.".into());
     }
     if let (Some(result), true) = (result, errors.is_empty()) {
-        let then = if result == TryResult::Cured { urls::in_case(case.id, "close") } else { urls::case(case.id) };
-        let event = Event::Printed { result, minutes, grams };
-        match append(&state, &case, &fields, &urls::in_case(case.id, "verify"), &[event], then).await? {
+        let then = if result == TryResult::Cured {
+            urls::in_case(case.id, "close")
+        } else {
+            urls::case(case.id)
+        };
+        let event = Event::Printed {
+            result,
+            minutes,
+            grams,
+        };
+        match append(
+            &state,
+            &case,
+            &fields,
+            &urls::in_case(case.id, "verify"),
+            &[event],
+            then,
+        )
+        .await?
+        {
             Recorded::Done(response) => return Ok(response),
             Recorded::Invalid { field, message } => {
                 errors.insert(field, message);
@@ -288,7 +421,11 @@ pub async fn printed(State(state): State<AppState>, Path(id): Path<String>, fiel
         }
     }
     let fix = pending(&case)?;
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(verify_page(&state, &case, fix, &fields, errors)?)).into_response())
+    Ok((
+        StatusCode::UNPROCESSABLE_ENTITY,
+        Html(verify_page(&state, &case, fix, &fields, errors)?),
+    )
+        .into_response())
 }
 
 /// The kind of a fix in words.

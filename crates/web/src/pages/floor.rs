@@ -45,10 +45,16 @@ pub async fn show(State(state): State<AppState>) -> Page {
     let machines: Vec<MachineCard> = machines
         .into_iter()
         .map(|machine| {
-            let mine: Vec<&CaseRow> = cases.iter().filter(|c| c.machine_id == machine.id).collect();
+            let mine: Vec<&CaseRow> = cases
+                .iter()
+                .filter(|c| c.machine_id == machine.id)
+                .collect();
             let locked = mine.iter().find(|c| !c.stops.is_empty());
             let (word, words) = match (locked, mine.len()) {
-                (Some(case), _) => ("locked", format!("Locked: {}", stop_name(&state, &case.stops[0]))),
+                (Some(case), _) => (
+                    "locked",
+                    format!("Locked: {}", stop_name(&state, &case.stops[0])),
+                ),
                 (None, 0) => ("free", "Ready".to_string()),
                 (None, 1) => ("open", "1 open case".to_string()),
                 (None, n) => ("open", format!("{n} open cases")),
@@ -67,11 +73,24 @@ pub async fn show(State(state): State<AppState>) -> Page {
         .collect();
     let open = cases.iter().filter(|c| c.status != "resolved").count();
     let locked = machines.iter().filter(|m| m.state == "locked").count();
-    Ok(Html(FloorPage { place: "floor", machines, open, locked }.render()?))
+    Ok(Html(
+        FloorPage {
+            place: "floor",
+            machines,
+            open,
+            locked,
+        }
+        .render()?,
+    ))
 }
 
 fn stop_name(state: &AppState, id: &str) -> String {
-    state.knowledge.stops.iter().find(|s| s.id == id).map_or_else(|| id.to_string(), |s| s.name.to_lowercase())
+    state
+        .knowledge
+        .stops
+        .iter()
+        .find(|s| s.id == id)
+        .map_or_else(|| id.to_string(), |s| s.name.to_lowercase())
 }
 
 fn open_case(state: &AppState, case: &CaseRow) -> OpenCase {
@@ -84,7 +103,10 @@ fn open_case(state: &AppState, case: &CaseRow) -> OpenCase {
         label: show::case_label(case.number),
         title: case.title.clone(),
         leader: leader.unwrap_or_default(),
-        next: case.next_step.clone().unwrap_or_else(|| "Closed, the stop still holds".into()),
+        next: case
+            .next_step
+            .clone()
+            .unwrap_or_else(|| "Closed, the stop still holds".into()),
         since: show::date(case.opened_at),
         locked: !case.stops.is_empty(),
     }
@@ -105,6 +127,10 @@ pub fn kind(profile: &std::collections::BTreeMap<String, String>) -> String {
         ("enclosure", "closed", "closed"),
         ("enclosure", "heated", "heated chamber"),
     ];
-    let said: Vec<&str> = words.iter().filter(|(f, v, _)| profile.get(*f).is_some_and(|x| x == v)).map(|(_, _, w)| *w).collect();
+    let said: Vec<&str> = words
+        .iter()
+        .filter(|(f, v, _)| profile.get(*f).is_some_and(|x| x == v))
+        .map(|(_, _, w)| *w)
+        .collect();
     said.join(", ")
 }

@@ -48,13 +48,20 @@ pub struct Given {
 
 /// Reads the fields. What is no number goes to `errors`, by input.
 pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
-    let mut given = Given { readings: Readings::new(), notes: Vec::new() };
+    let mut given = Given {
+        readings: Readings::new(),
+        notes: Vec::new(),
+    };
     for input in gauge.inputs {
         let id = input.number.id;
         for token in tokens(fields.get(id), input) {
             match input.number.read(&token) {
                 Ok(reading) => {
-                    given.readings.entry(id.to_string()).or_default().push(reading.value);
+                    given
+                        .readings
+                        .entry(id.to_string())
+                        .or_default()
+                        .push(reading.value);
                     given.notes.extend(reading.note);
                 }
                 Err(e) => {
@@ -74,11 +81,18 @@ pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
 /// Several readings stand in one field, parted by blanks or semicolons; a unit belongs to the number before it.
 fn tokens(text: &str, input: &Input) -> Vec<String> {
     if input.readings == 1 {
-        return Some(text.trim().to_string()).filter(|t| !t.is_empty()).into_iter().collect();
+        return Some(text.trim().to_string())
+            .filter(|t| !t.is_empty())
+            .into_iter()
+            .collect();
     }
     let mut out: Vec<String> = Vec::new();
-    for word in text.split(|c: char| c.is_whitespace() || c == ';').filter(|w| !w.is_empty()) {
-        let number = word.starts_with(|c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.' | ','));
+    for word in text
+        .split(|c: char| c.is_whitespace() || c == ';')
+        .filter(|w| !w.is_empty())
+    {
+        let number =
+            word.starts_with(|c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.' | ','));
         match out.last_mut() {
             Some(last) if !number => *last = format!("{last} {word}"),
             _ => out.push(word.to_string()),
@@ -89,10 +103,19 @@ fn tokens(text: &str, input: &Input) -> Vec<String> {
 
 /// The fields as they were sent, or as the case knows them.
 pub fn view(case: &Opened, gauge: &Gauge, fields: &Fields, errors: &Errors) -> GaugeView {
-    let sent = |id: &str| fields.0.iter().find(|(n, _)| n == id).map(|(_, v)| v.clone());
+    let sent = |id: &str| {
+        fields
+            .0
+            .iter()
+            .find(|(n, _)| n == id)
+            .map(|(_, v)| v.clone())
+    };
     let known = |input: &Input| {
         let setting = input.setting.and_then(|s| case.state.facts.settings.get(s));
-        setting.or(input.usual).map(show::number).unwrap_or_default()
+        setting
+            .or(input.usual)
+            .map(show::number)
+            .unwrap_or_default()
     };
     let inputs = gauge.inputs.iter().map(|input| InputView {
         id: input.number.id,
@@ -102,21 +125,51 @@ pub fn view(case: &Opened, gauge: &Gauge, fields: &Fields, errors: &Errors) -> G
         several: input.readings > 1,
         error: errors.get(input.number.id).cloned(),
     });
-    GaugeView { inputs: inputs.collect(), reckoned: None }
+    GaugeView {
+        inputs: inputs.collect(),
+        reckoned: None,
+    }
 }
 
 /// What was reckoned, as it is shown before it is recorded.
-pub fn reckoned(state: &AppState, case: &Opened, gauge: &Gauge, finding: FindingId, given: &Given) -> ReckonedView {
+pub fn reckoned(
+    state: &AppState,
+    case: &Opened,
+    gauge: &Gauge,
+    finding: FindingId,
+    given: &Given,
+) -> ReckonedView {
     let k = &state.knowledge;
-    let Reckoned { result, lines, warnings, .. } = gauge.reckon(k, &case.state.facts, &given.readings);
+    let Reckoned {
+        result,
+        lines,
+        warnings,
+        ..
+    } = gauge.reckon(k, &case.state.facts, &given.readings);
     let mut fits: Vec<FitView> = Vec::new();
-    if let Some(Answer::Read(weights)) = gauge.answer(k, &case.state.facts, finding, &given.readings) {
-        let mut states: Vec<(f64, &str)> = weights.iter().zip(&k.finding(finding).states).map(|(w, s)| (*w, s.phrase.as_str())).collect();
+    if let Some(Answer::Read(weights)) =
+        gauge.answer(k, &case.state.facts, finding, &given.readings)
+    {
+        let mut states: Vec<(f64, &str)> = weights
+            .iter()
+            .zip(&k.finding(finding).states)
+            .map(|(w, s)| (*w, s.phrase.as_str()))
+            .collect();
         states.sort_by(|a, b| b.0.total_cmp(&a.0));
         fits = states
             .into_iter()
-            .map(|(w, phrase)| FitView { phrase: show::capital(phrase), share: show::percent(w), width: (w * 100.0).max(0.5) })
+            .map(|(w, phrase)| FitView {
+                phrase: show::capital(phrase),
+                share: show::percent(w),
+                width: (w * 100.0).max(0.5),
+            })
             .collect();
     }
-    ReckonedView { result, lines, warnings, fits, notes: given.notes.clone() }
+    ReckonedView {
+        result,
+        lines,
+        warnings,
+        fits,
+        notes: given.notes.clone(),
+    }
 }

@@ -67,34 +67,60 @@ pub struct GuideView {
 
 /// The procedure of a piece of work, `at` the step asked for.
 pub fn guide(state: &AppState, case: &Opened, work_id: &str, work: &Work, at: usize) -> GuideView {
-    let all = stages(&state.knowledge, &case.state.facts, work, case.state.present, &case.workshop);
+    let all = stages(
+        &state.knowledge,
+        &case.state.facts,
+        work,
+        case.state.present,
+        &case.workshop,
+    );
     let at = at.min(all.len());
     let href = |n: usize| step_href(case, work_id, n);
     GuideView {
         work: work_id.to_string(),
         seq: case.state.last_seq,
-        stage: at.checked_sub(1).map(|i| stage_view(state, case, work_id, i, &all[i])),
+        stage: at
+            .checked_sub(1)
+            .map(|i| stage_view(state, case, work_id, i, &all[i])),
         at,
         begin: href(1),
         back: href(at.saturating_sub(1)),
         next: (at > 0 && at < all.len()).then(|| href(at + 1)),
         timer_action: urls::in_case(case.id, "timer"),
         parts_action: urls::in_case(case.id, "parts"),
-        running: timers(state, case).into_iter().find(|t| t.href.starts_with(&urls::in_case(case.id, work_id))),
-        all: all.iter().enumerate().map(|(i, s)| stage_view(state, case, work_id, i, s)).collect(),
+        running: timers(state, case)
+            .into_iter()
+            .find(|t| t.href.starts_with(&urls::in_case(case.id, work_id))),
+        all: all
+            .iter()
+            .enumerate()
+            .map(|(i, s)| stage_view(state, case, work_id, i, s))
+            .collect(),
     }
 }
 
 /// The page of a step; 0 is the overview.
 pub fn step_href(case: &Opened, work: &str, n: usize) -> String {
     let page = urls::in_case(case.id, work);
-    if n == 0 { page } else { format!("{page}?step={n}") }
+    if n == 0 {
+        page
+    } else {
+        format!("{page}?step={n}")
+    }
 }
 
 fn stage_view(state: &AppState, case: &Opened, work: &str, i: usize, stage: &Stage) -> StageView {
     let k = &state.knowledge;
-    let out = |part: &String| case.state.parts_out.contains(&(work.to_string(), part.clone()));
-    let timer = case.state.timers.iter().find(|t| t.work == work && t.step as usize == i + 1);
+    let out = |part: &String| {
+        case.state
+            .parts_out
+            .contains(&(work.to_string(), part.clone()))
+    };
+    let timer = case
+        .state
+        .timers
+        .iter()
+        .find(|t| t.work == work && t.step as usize == i + 1);
     StageView {
         n: i + 1,
         kind: match stage.kind {
@@ -104,10 +130,20 @@ fn stage_view(state: &AppState, case: &Opened, work: &str, i: usize, stage: &Sta
         },
         text: show::keep_units(&stage.text),
         cautions: cautions(state, &stage.cautions),
-        drawing: stage.drawing.as_deref().and_then(|d| hand::svg(d, &stage.text)),
+        drawing: stage
+            .drawing
+            .as_deref()
+            .and_then(|d| hand::svg(d, &stage.text)),
         wait: (stage.wait > 0.0).then(|| (show::minutes(stage.wait), show::number(stage.wait))),
         timer: timer.map(|t| timer_view(state, case, t)),
-        parts: stage.parts.iter().map(|p| PartView { name: p.clone(), out: out(p) }).collect(),
+        parts: stage
+            .parts
+            .iter()
+            .map(|p| PartView {
+                name: p.clone(),
+                out: out(p),
+            })
+            .collect(),
         ways: stage
             .otherwise
             .iter()
@@ -117,7 +153,11 @@ fn stage_view(state: &AppState, case: &Opened, work: &str, i: usize, stage: &Sta
                     when: when.clone(),
                     name: work.name.clone(),
                     cautions: cautions(state, &work.cautions),
-                    steps: work.steps.iter().map(|s| show::keep_units(&s.text)).collect(),
+                    steps: work
+                        .steps
+                        .iter()
+                        .map(|s| show::keep_units(&s.text))
+                        .collect(),
                 }
             })
             .collect(),
@@ -126,7 +166,11 @@ fn stage_view(state: &AppState, case: &Opened, work: &str, i: usize, stage: &Sta
 
 /// All waits of a case that were started and whose work is not recorded yet.
 pub fn timers(state: &AppState, case: &Opened) -> Vec<TimerView> {
-    case.state.timers.iter().map(|t| timer_view(state, case, t)).collect()
+    case.state
+        .timers
+        .iter()
+        .map(|t| timer_view(state, case, t))
+        .collect()
 }
 
 fn timer_view(state: &AppState, case: &Opened, timer: &Timer) -> TimerView {
@@ -135,7 +179,15 @@ fn timer_view(state: &AppState, case: &Opened, timer: &Timer) -> TimerView {
         until: show::stamp(timer.until),
         clock: show::clock(timer.until),
         name: work_name(state, &timer.work),
-        href: step_href(case, &timer.work, if timer.work == "verify" { 0 } else { timer.step as usize }),
+        href: step_href(
+            case,
+            &timer.work,
+            if timer.work == "verify" {
+                0
+            } else {
+                timer.step as usize
+            },
+        ),
     }
 }
 
@@ -145,7 +197,11 @@ pub fn work_name(state: &AppState, work: &str) -> String {
     let name = match work.split_once('/') {
         Some(("check", id)) => k.check_id(id).map(|c| k.check(c).work.name.clone()),
         Some(("fix", id)) => k.fix_id(id).map(|x| k.fix(x).work.name.clone()),
-        Some(("stop", id)) => k.stops.iter().find(|s| s.id == id).map(|s| s.work.name.clone()),
+        Some(("stop", id)) => k
+            .stops
+            .iter()
+            .find(|s| s.id == id)
+            .map(|s| s.work.name.clone()),
         _ if work == "verify" => Some("Proof by printing".into()),
         _ => None,
     };

@@ -17,10 +17,25 @@ use suspect_core::case::Event;
 use suspect_store::StoreError;
 
 /// `POST /cases/{id}/weigh`: a suggestion is taken up or laid aside.
-pub async fn weigh(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn weigh(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
-    let event = Event::Weighed { suggestion: fields.get("suggestion").parse().unwrap_or(0), taken: fields.get("taken") == "yes" };
-    record_or_explain(&state, &case, &fields, &urls::in_case(case.id, "weigh"), &[event], urls::case(case.id)).await
+    let event = Event::Weighed {
+        suggestion: fields.get("suggestion").parse().unwrap_or(0),
+        taken: fields.get("taken") == "yes",
+    };
+    record_or_explain(
+        &state,
+        &case,
+        &fields,
+        &urls::in_case(case.id, "weigh"),
+        &[event],
+        urls::case(case.id),
+    )
+    .await
 }
 
 #[derive(Template)]
@@ -39,27 +54,56 @@ struct HelpPage {
 
 /// A case by its help link. A link that was guessed or revoked is simply not there.
 async fn by_link(state: &AppState, token: &str) -> Result<Opened, PageError> {
-    let case = state.store.case_of_help_link(token).await.map_err(|e| match e {
-        StoreError::NotFound => PageError::NoSuchLink,
-        other => other.into(),
-    })?;
+    let case = state
+        .store
+        .case_of_help_link(token)
+        .await
+        .map_err(|e| match e {
+            StoreError::NotFound => PageError::NoSuchLink,
+            other => other.into(),
+        })?;
     opened(state, &case.to_string()).await
 }
 
-fn page(state: &AppState, case: &Opened, token: &str, fields: &Fields, error: Option<String>, thanked: bool) -> Result<String, PageError> {
+fn page(
+    state: &AppState,
+    case: &Opened,
+    token: &str,
+    fields: &Fields,
+    error: Option<String>,
+    thanked: bool,
+) -> Result<String, PageError> {
     let k = &state.knowledge;
     let mut brief = brief(state, case);
     for picture in &mut brief.pictures {
         let own = urls::in_case(case.id, "pictures");
-        picture.href = format!("{}/full.jpg", picture.href.replace(&own, &format!("{}/pictures", urls::help(token))));
-        picture.small = picture.small.replace(&own, &format!("{}/pictures", urls::help(token)));
+        picture.href = format!(
+            "{}/full.jpg",
+            picture
+                .href
+                .replace(&own, &format!("{}/pictures", urls::help(token)))
+        );
+        picture.small = picture
+            .small
+            .replace(&own, &format!("{}/pictures", urls::help(token)));
     }
-    let mut causes: Vec<Choice> =
-        k.causes.iter().map(|c| Choice { value: c.id.clone(), label: c.name.clone(), chosen: fields.get("cause") == c.id }).collect();
+    let mut causes: Vec<Choice> = k
+        .causes
+        .iter()
+        .map(|c| Choice {
+            value: c.id.clone(),
+            label: c.name.clone(),
+            chosen: fields.get("cause") == c.id,
+        })
+        .collect();
     causes.sort_by(|a, b| a.label.cmp(&b.label));
     let check = |c: &suspect_core::knowledge::Check| {
         let id = &k.finding(c.finding).id;
-        Choice { value: id.clone(), label: c.work.name.clone(), chosen: fields.get("check") == id }
+        Choice {
+            value: id.clone(),
+            label: c.work.name.clone(),
+            chosen: fields.get("check") == id,
+        }
     };
     let mut checks: Vec<Choice> = k.checks.iter().map(check).collect();
     checks.sort_by(|a, b| a.label.cmp(&b.label));
@@ -78,9 +122,20 @@ fn page(state: &AppState, case: &Opened, token: &str, fields: &Fields, error: Op
 }
 
 /// `GET /help/{token}`
-pub async fn show(State(state): State<AppState>, Path(token): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    Path(token): Path<String>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
     let case = by_link(&state, &token).await?;
-    Ok(Html(page(&state, &case, &token, &Fields::default(), None, query.contains_key("thanks"))?))
+    Ok(Html(page(
+        &state,
+        &case,
+        &token,
+        &Fields::default(),
+        None,
+        query.contains_key("thanks"),
+    )?))
 }
 
 /// `GET /help/{token}/pictures/{picture}/{size}`: only pictures the case still shows.
@@ -96,7 +151,11 @@ pub async fn picture(
 }
 
 /// `POST /help/{token}/suggest`: hearsay, until somebody at the machine takes it up.
-pub async fn suggest(State(state): State<AppState>, Path(token): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn suggest(
+    State(state): State<AppState>,
+    Path(token): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = by_link(&state, &token).await?;
     let event = Event::Suggested {
         by: fields.get("by").to_string(),
@@ -104,16 +163,29 @@ pub async fn suggest(State(state): State<AppState>, Path(token): Path<String>, f
         check: fields.given("check").map(str::to_string),
         text: fields.get("text").to_string(),
     };
-    let stored = state.store.append(&state.knowledge, case.id, case.state.last_seq, &[event], state.now()).await;
+    let stored = state
+        .store
+        .append(
+            &state.knowledge,
+            case.id,
+            case.state.last_seq,
+            &[event],
+            state.now(),
+        )
+        .await;
     let message = match stored {
-        Ok(_) => return Ok(Redirect::to(&format!("{}?thanks=1", urls::help(&token))).into_response()),
+        Ok(_) => {
+            return Ok(Redirect::to(&format!("{}?thanks=1", urls::help(&token))).into_response());
+        }
         Err(StoreError::Refused(refusal)) => match refusal {
             suspect_core::case::Refusal::Invalid { field, .. } if field == "by" => {
                 "Say who you are in 1 to 60 characters, so that they know whom to ask back.".into()
             }
             other => show::sentence(&other.to_string()),
         },
-        Err(StoreError::Conflict { .. }) => "The case moved on this very moment: send it again.".into(),
+        Err(StoreError::Conflict { .. }) => {
+            "The case moved on this very moment: send it again.".into()
+        }
         Err(e) => return Err(e.into()),
     };
     let html = page(&state, &case, &token, &fields, Some(message), false)?;
@@ -140,12 +212,18 @@ pub fn hearsay(state: &AppState, case: &Opened) -> Vec<Hearsay> {
             .cause
             .as_deref()
             .and_then(|c| k.cause_id(c))
-            .map(|c| Link { href: urls::case_suspect(case.id, &k.cause(c).id), name: k.cause(c).name.clone() }),
+            .map(|c| Link {
+                href: urls::case_suspect(case.id, &k.cause(c).id),
+                name: k.cause(c).name.clone(),
+            }),
         check: s
             .check
             .as_deref()
             .and_then(|c| k.check_id(c))
-            .map(|c| Link { href: urls::in_case(case.id, &format!("check/{}", k.check_name(c))), name: k.check(c).work.name.clone() }),
+            .map(|c| Link {
+                href: urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
+                name: k.check(c).work.name.clone(),
+            }),
         text: s.text.clone(),
         taken: s.taken,
     };

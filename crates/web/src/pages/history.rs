@@ -75,6 +75,10 @@ pub fn last_entry(case: &Opened) -> Option<u32> {
     let counts = active(&case.log);
     let mut entries = case.log.iter().zip(counts).rev();
     entries
-        .find(|(e, counts)| *counts && e.seq > 1 && !matches!(e.event, Event::Retracted { .. } | Event::Noted { .. }))
+        .find(|(e, counts)| {
+            *counts
+                && e.seq > 1
+                && !matches!(e.event, Event::Retracted { .. } | Event::Noted { .. })
+        })
         .map(|(e, _)| e.seq)
 }

@@ -40,7 +40,11 @@ pub fn view(
     href: impl Fn(&str) -> String,
 ) -> LineUpView {
     let earlier = |cause| before.and_then(|b| b.line(cause)).map(|l| l.probability);
-    let standing: Vec<_> = line_up.causes.iter().filter(|l| !l.cleared && l.probability > 0.0).collect();
+    let standing: Vec<_> = line_up
+        .causes
+        .iter()
+        .filter(|l| !l.cleared && l.probability > 0.0)
+        .collect();
     let mut figures: Vec<Figure> = Vec::new();
     let chosen = selected.and_then(|s| standing.iter().find(|l| knowledge.cause(l.cause).id == s));
     let mut shown: Vec<_> = standing.iter().take(SHOWN).copied().collect();
@@ -72,7 +76,10 @@ pub fn view(
         .iter()
         .filter(|l| l.cleared || l.probability == 0.0)
         .map(|l| knowledge.cause(l.cause))
-        .map(|c| Link { href: href(&c.id), name: c.name.clone() })
+        .map(|c| Link {
+            href: href(&c.id),
+            name: c.name.clone(),
+        })
         .collect();
     let table = standing
         .iter()
@@ -98,9 +105,13 @@ pub fn view(
     LineUpView {
         drawing: svg(&figures, bench.len()),
         table,
-        leader: line_up
-            .leader()
-            .map_or_else(String::new, |l| format!("{}, {}", knowledge.cause(l.cause).name, show::percent(l.probability))),
+        leader: line_up.leader().map_or_else(String::new, |l| {
+            format!(
+                "{}, {}",
+                knowledge.cause(l.cause).name,
+                show::percent(l.probability)
+            )
+        }),
         surprise: surprise(knowledge, line_up),
         pair: pair(knowledge, line_up),
         bench,
@@ -113,10 +124,19 @@ fn surprise(knowledge: &Knowledge, line_up: &LineUp) -> Option<String> {
     if s.decibans < 3.0 || line_up.evidence.items.len() < 3 {
         return None;
     }
-    let mut odd: Vec<String> = s.disagree.iter().chain(&s.unexplained).map(|f| format!("“{}”", knowledge.finding(*f).plain)).collect();
+    let mut odd: Vec<String> = s
+        .disagree
+        .iter()
+        .chain(&s.unexplained)
+        .map(|f| format!("“{}”", knowledge.finding(*f).plain))
+        .collect();
     odd.dedup();
     odd.truncate(2);
-    let about = if odd.is_empty() { String::new() } else { format!(" Look again at {}.", odd.join(" and ")) };
+    let about = if odd.is_empty() {
+        String::new()
+    } else {
+        format!(" Look again at {}.", odd.join(" and "))
+    };
     Some(if s.decibans >= 10.0 {
         format!("Nobody here explains all of this. Perhaps someone we have not met.{about}")
     } else {
@@ -125,7 +145,13 @@ fn surprise(knowledge: &Knowledge, line_up: &LineUp) -> Option<String> {
 }
 
 fn pair(knowledge: &Knowledge, line_up: &LineUp) -> Option<String> {
-    let pair = line_up.pairs.iter().find(|p| p.two_suspects && p.probability > 0.05)?;
+    let pair = line_up
+        .pairs
+        .iter()
+        .find(|p| p.two_suspects && p.probability > 0.05)?;
     let [a, b] = pair.causes.map(|c| knowledge.cause(c).name.to_lowercase());
-    Some(format!("Perhaps two at once: {a} and {b}, {}.", show::percent(pair.probability)))
+    Some(format!(
+        "Perhaps two at once: {a} and {b}, {}.",
+        show::percent(pair.probability)
+    ))
 }

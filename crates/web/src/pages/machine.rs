@@ -47,7 +47,11 @@ fn page(fields: &Fields, errors: &Errors) -> MachinePage {
             options: f
                 .values
                 .iter()
-                .map(|v| Choice { value: v.id.into(), label: crate::show::capital(v.plain), chosen: fields.get(f.id) == v.id })
+                .map(|v| Choice {
+                    value: v.id.into(),
+                    label: crate::show::capital(v.plain),
+                    chosen: fields.get(f.id) == v.id,
+                })
                 .collect(),
             error: errors.get(f.id).cloned(),
         })
@@ -70,12 +74,21 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Result<Respon
         if length == 0 {
             errors.insert(field.into(), format!("{what} is missing."));
         } else if length > LONGEST_NAME || fields.get(field).contains('\0') {
-            errors.insert(field.into(), format!("{what} has {length} characters: at most {LONGEST_NAME} fit."));
+            errors.insert(
+                field.into(),
+                format!("{what} has {length} characters: at most {LONGEST_NAME} fit."),
+            );
         }
     }
     let machines = state.store.machines().await?;
     if machines.iter().any(|m| m.name == fields.get("name")) {
-        errors.insert("name".into(), format!("{} stands on the floor already: choose another name.", fields.get("name")));
+        errors.insert(
+            "name".into(),
+            format!(
+                "{} stands on the floor already: choose another name.",
+                fields.get("name")
+            ),
+        );
     }
     let mut profile = BTreeMap::new();
     let mut context = suspect_core::profile::Context::default();
@@ -92,10 +105,20 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Result<Respon
         }
     }
     if !errors.is_empty() {
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&fields, &errors).render()?)).into_response());
+        return Ok((
+            StatusCode::UNPROCESSABLE_ENTITY,
+            Html(page(&fields, &errors).render()?),
+        )
+            .into_response());
     }
     let position = machines.iter().map(|m| m.position).max().unwrap_or(0) + 1;
-    let machine = Machine { id: Uuid::now_v7(), name: fields.get("name").into(), model: fields.get("model").into(), profile, position };
+    let machine = Machine {
+        id: Uuid::now_v7(),
+        name: fields.get("name").into(),
+        model: fields.get("model").into(),
+        profile,
+        position,
+    };
     state.store.add_machine(&machine).await?;
     Ok(Redirect::to(urls::FLOOR).into_response())
 }

@@ -58,9 +58,18 @@ pub async fn opened(state: &AppState, id: &str) -> Result<Opened, PageError> {
     let row = state.store.case_row(id).await?;
     let log = state.store.case_log(id).await?;
     let mut case = replay(&state.knowledge, &log);
-    case.locked_by = state.store.lock_of(&state.knowledge, row.machine_id, id).await?;
+    case.locked_by = state
+        .store
+        .lock_of(&state.knowledge, row.machine_id, id)
+        .await?;
     let (workshop, _) = state.store.workshop().await?;
-    Ok(Opened { id, row, log, state: case, workshop })
+    Ok(Opened {
+        id,
+        row,
+        log,
+        state: case,
+        workshop,
+    })
 }
 
 /// A named link with a word beside it.

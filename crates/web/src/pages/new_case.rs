@@ -43,9 +43,19 @@ struct NewCasePage {
 }
 
 /// `GET /cases/new?machine=…`
-pub async fn form(State(state): State<AppState>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+pub async fn form(
+    State(state): State<AppState>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
     let chosen = query.get("machine").cloned().unwrap_or_default();
-    Ok(Html(page(&state, &Fields(vec![("machine".into(), chosen)]), Errors::new()).await?))
+    Ok(Html(
+        page(
+            &state,
+            &Fields(vec![("machine".into(), chosen)]),
+            Errors::new(),
+        )
+        .await?,
+    ))
 }
 
 /// `POST /cases`
@@ -53,23 +63,34 @@ pub async fn open(State(state): State<AppState>, fields: Fields) -> Result<Respo
     let machines = state.store.machines().await?;
     let told = fields.get("told");
     let mut errors = Errors::new();
-    let machine = machines.iter().find(|m| m.id.to_string() == fields.get("machine"));
+    let machine = machines
+        .iter()
+        .find(|m| m.id.to_string() == fields.get("machine"));
     if machine.is_none() {
-        let message =
-            if fields.get("machine").is_empty() { "Choose the machine." } else { "There is no such machine on the floor: choose one." };
+        let message = if fields.get("machine").is_empty() {
+            "Choose the machine."
+        } else {
+            "There is no such machine on the floor: choose one."
+        };
         errors.insert("machine".into(), message.into());
     }
     let length = told.chars().count();
     if length > LONGEST_TEXT {
         errors.insert("told".into(), format!("This has {length} characters: at most {LONGEST_TEXT} fit. Put the rest into a note later."));
     } else if told.contains('\0') {
-        errors.insert("told".into(), "This holds a character that cannot be kept (a null).".into());
+        errors.insert(
+            "told".into(),
+            "This holds a character that cannot be kept (a null).".into(),
+        );
     }
     let (Some(machine), true) = (machine, errors.is_empty()) else {
         return refused(&state, &fields, errors).await;
     };
     let kept = match fields.get("still_so") {
-        "yes" => last_case(&state, machine.id, None).await?.map(|(_, _, carried)| carried).unwrap_or_default(),
+        "yes" => last_case(&state, machine.id, None)
+            .await?
+            .map(|(_, _, carried)| carried)
+            .unwrap_or_default(),
         _ => Carried::default(),
     };
     let mut events = vec![Event::Opened {
@@ -79,18 +100,34 @@ pub async fn open(State(state): State<AppState>, fields: Fields) -> Result<Respo
         material: kept.material.clone(),
         spool: kept.spool.clone(),
     }];
-    events.extend(kept.numbers.iter().map(|(id, value)| Event::Measured { number: id.to_string(), value: *value, note: None }));
+    events.extend(kept.numbers.iter().map(|(id, value)| Event::Measured {
+        number: id.to_string(),
+        value: *value,
+        note: None,
+    }));
     if !told.is_empty() {
-        events.push(Event::Told { text: told.to_string() });
+        events.push(Event::Told {
+            text: told.to_string(),
+        });
     }
     // The page made this identifier, so that the same form sent twice opens one case.
-    let id: Uuid = fields.get("case_id").parse().unwrap_or_else(|_| Uuid::now_v7());
-    let opened = match state.store.open_case(&state.knowledge, id, machine.id, &events, state.now()).await {
+    let id: Uuid = fields
+        .get("case_id")
+        .parse()
+        .unwrap_or_else(|_| Uuid::now_v7());
+    let opened = match state
+        .store
+        .open_case(&state.knowledge, id, machine.id, &events, state.now())
+        .await
+    {
         Ok(_) => id,
         // The form was sent before with other words: that case stands, and this one is opened beside it.
         Err(StoreError::Conflict { .. }) => {
             let id = Uuid::now_v7();
-            state.store.open_case(&state.knowledge, id, machine.id, &events, state.now()).await?;
+            state
+                .store
+                .open_case(&state.knowledge, id, machine.id, &events, state.now())
+                .await?;
             id
         }
         Err(StoreError::Refused(case::Refusal::Invalid { message, .. })) => {
@@ -103,20 +140,37 @@ pub async fn open(State(state): State<AppState>, fields: Fields) -> Result<Respo
 }
 
 async fn refused(state: &AppState, fields: &Fields, errors: Errors) -> Result<Response, PageError> {
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(state, fields, errors).await?)).into_response())
+    Ok((
+        StatusCode::UNPROCESSABLE_ENTITY,
+        Html(page(state, fields, errors).await?),
+    )
+        .into_response())
 }
 
 async fn page(state: &AppState, fields: &Fields, errors: Errors) -> Result<String, PageError> {
     let machines = state.store.machines().await?;
-    let machine = machines.iter().find(|m| m.id.to_string() == fields.get("machine")).cloned();
+    let machine = machines
+        .iter()
+        .find(|m| m.id.to_string() == fields.get("machine"))
+        .cloned();
     let carried = match &machine {
-        Some(machine) => last_case(state, machine.id, None).await?.and_then(|(id, number, kept)| view(id, number, &kept)),
+        Some(machine) => last_case(state, machine.id, None)
+            .await?
+            .and_then(|(id, number, kept)| view(id, number, &kept)),
         None => None,
     };
-    let tile = |(n, m): (usize, &Machine)| Tile { n: n + 1, href: urls::new_case_on(m.id), name: m.name.clone(), model: m.model.clone() };
+    let tile = |(n, m): (usize, &Machine)| Tile {
+        n: n + 1,
+        href: urls::new_case_on(m.id),
+        name: m.name.clone(),
+        model: m.model.clone(),
+    };
     let page = NewCasePage {
         place: "new",
-        case_id: fields.get("case_id").parse().unwrap_or_else(|_| Uuid::now_v7()),
+        case_id: fields
+            .get("case_id")
+            .parse()
+            .unwrap_or_else(|_| Uuid::now_v7()),
         tiles: machines.iter().enumerate().map(tile).collect(),
         machine,
         told: fields.get("told").into(),
@@ -128,10 +182,23 @@ async fn page(state: &AppState, fields: &Fields, errors: Errors) -> Result<Strin
 }
 
 /// The machine's latest case besides one, and what it leaves for the next.
-pub async fn last_case(state: &AppState, machine: Uuid, besides: Option<Uuid>) -> Result<Option<(Uuid, i64, Carried)>, PageError> {
-    let Some(id) = state.store.last_case_of(machine, besides).await? else { return Ok(None) };
-    let (row, log) = (state.store.case_row(id).await?, state.store.case_log(id).await?);
-    Ok(Some((id, row.number, carried(&replay(&state.knowledge, &log)))))
+pub async fn last_case(
+    state: &AppState,
+    machine: Uuid,
+    besides: Option<Uuid>,
+) -> Result<Option<(Uuid, i64, Carried)>, PageError> {
+    let Some(id) = state.store.last_case_of(machine, besides).await? else {
+        return Ok(None);
+    };
+    let (row, log) = (
+        state.store.case_row(id).await?,
+        state.store.case_log(id).await?,
+    );
+    Ok(Some((
+        id,
+        row.number,
+        carried(&replay(&state.knowledge, &log)),
+    )))
 }
 
 /// What can be carried over, in words; nothing when there is nothing.
@@ -142,12 +209,21 @@ pub fn view(from: Uuid, number: i64, kept: &Carried) -> Option<CarriedView> {
     let material = kept.material.iter().map(|m| m.to_uppercase());
     let spool = Some(kept.spool.clone()).filter(|s| !s.is_empty());
     let number_words = |(id, value): &(&str, f64)| {
-        let n = suspect_core::settings::position(id).map(|at| &suspect_core::settings::NUMBERS[at]).ok()?;
-        Some(format!("{} {}\u{a0}{}", n.plain, show::number(*value), n.unit).trim_end().to_string())
+        let n = suspect_core::settings::position(id)
+            .map(|at| &suspect_core::settings::NUMBERS[at])
+            .ok()?;
+        Some(
+            format!("{} {}\u{a0}{}", n.plain, show::number(*value), n.unit)
+                .trim_end()
+                .to_string(),
+        )
     };
     Some(CarriedView {
         from: show::case_label(number),
         from_href: urls::case(from),
-        parts: material.chain(spool).chain(kept.numbers.iter().filter_map(number_words)).collect(),
+        parts: material
+            .chain(spool)
+            .chain(kept.numbers.iter().filter_map(number_words))
+            .collect(),
     })
 }

@@ -15,20 +15,60 @@ const MOST_BUTTONS: usize = 5;
 
 /// Groups of questions in the order a person looks: title, hint, section, regions.
 const GROUPS: [(&str, &str, Section, &[&str]); 9] = [
-    ("First layer", "what the first lines and the foot look like", Section::Print, &["first layer"]),
-    ("Walls and seam", "what the sides look like", Section::Print, &["wall", "seam"]),
-    ("Tops, inside and detail", "flat tops, slopes, tips, strings, cut open", Section::Print, &["top", "between islands", "tip", "inside"]),
-    ("Overhangs and supports", "undersides, bridges, what stood beneath", Section::Print, &["overhang"]),
-    ("The whole piece", "steps, leaning, size and shape", Section::Print, &["whole"]),
+    (
+        "First layer",
+        "what the first lines and the foot look like",
+        Section::Print,
+        &["first layer"],
+    ),
+    (
+        "Walls and seam",
+        "what the sides look like",
+        Section::Print,
+        &["wall", "seam"],
+    ),
+    (
+        "Tops, inside and detail",
+        "flat tops, slopes, tips, strings, cut open",
+        Section::Print,
+        &["top", "between islands", "tip", "inside"],
+    ),
+    (
+        "Overhangs and supports",
+        "undersides, bridges, what stood beneath",
+        Section::Print,
+        &["overhang"],
+    ),
+    (
+        "The whole piece",
+        "steps, leaning, size and shape",
+        Section::Print,
+        &["whole"],
+    ),
     (
         "Feeder, spool and hot end",
         "what the machine does with filament and heat",
         Section::Machine,
         &["feeder", "spool", "hot end", "chamber"],
     ),
-    ("Bed and motion", "what moves, catches or drifts", Section::Machine, &["bed", "motion"]),
-    ("Danger signs", "each of these locks the machine", Section::Machine, &["electrics"]),
-    ("When and how", "the pattern says which family is guilty", Section::History, &[""]),
+    (
+        "Bed and motion",
+        "what moves, catches or drifts",
+        Section::Machine,
+        &["bed", "motion"],
+    ),
+    (
+        "Danger signs",
+        "each of these locks the machine",
+        Section::Machine,
+        &["electrics"],
+    ),
+    (
+        "When and how",
+        "the pattern says which family is guilty",
+        Section::History,
+        &[""],
+    ),
 ];
 
 /// One question with its answers.
@@ -85,15 +125,32 @@ pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors) -> Picker
         .iter()
         .enumerate()
         .map(|(n, (title, hint, section, regions))| {
-            let mut rows: Vec<Row> = asked(knowledge, n).map(|f| row(knowledge, f, fields, errors)).collect();
+            let mut rows: Vec<Row> = asked(knowledge, n)
+                .map(|f| row(knowledge, f, fields, errors))
+                .collect();
             rows.sort_by_key(|r| {
-                regions.iter().position(|g| knowledge.finding_id(&r.id).is_some_and(|f| knowledge.finding(f).region == *g))
+                regions.iter().position(|g| {
+                    knowledge
+                        .finding_id(&r.id)
+                        .is_some_and(|f| knowledge.finding(f).region == *g)
+                })
             });
-            let answered = rows.iter().filter(|r| r.options.iter().any(|o| o.chosen && !o.value.is_empty())).count();
+            let answered = rows
+                .iter()
+                .filter(|r| r.options.iter().any(|o| o.chosen && !o.value.is_empty()))
+                .count();
             let wrong = rows.iter().any(|r| r.error.is_some());
             let rest = (*section != Section::History).then_some(n);
             let rest_chosen = fields.get(&format!("rest.{n}")) == "yes";
-            Group { title, hint, answered, open: answered > 0 || wrong || rest_chosen, rest, rest_chosen, rows }
+            Group {
+                title,
+                hint,
+                answered,
+                open: answered > 0 || wrong || rest_chosen,
+                rest,
+                rest_chosen,
+                rows,
+            }
         })
         .collect();
     if groups.iter().all(|g| !g.open) {
@@ -110,37 +167,71 @@ pub fn picker(knowledge: &Knowledge, fields: &Fields, errors: &Errors) -> Picker
         })
         .collect();
     let numbers_given = numbers.iter().filter(|n| !n.value.is_empty()).count();
-    let tried = (0..TRIED_ROWS).map(|n| tried_row(knowledge, n, fields)).collect();
-    Picker { groups, numbers, numbers_given, tried }
+    let tried = (0..TRIED_ROWS)
+        .map(|n| tried_row(knowledge, n, fields))
+        .collect();
+    Picker {
+        groups,
+        numbers,
+        numbers_given,
+        tried,
+    }
 }
 
 /// The questions of a group.
 fn asked(knowledge: &Knowledge, group: usize) -> impl Iterator<Item = &Finding> {
     let (_, _, section, regions) = GROUPS[group];
-    knowledge.findings.iter().filter(move |f| f.section == section && (regions.contains(&f.region.as_str()) || section == Section::History))
+    knowledge.findings.iter().filter(move |f| {
+        f.section == section
+            && (regions.contains(&f.region.as_str()) || section == Section::History)
+    })
 }
 
 fn row(knowledge: &Knowledge, f: &Finding, fields: &Fields, errors: &Errors) -> Row {
     let name = format!("f.{}", f.id);
     let given = fields.get(&name);
-    let choice = |value: &str, label: &str| Choice { value: value.to_string(), label: label.to_string(), chosen: given == value };
+    let choice = |value: &str, label: &str| Choice {
+        value: value.to_string(),
+        label: label.to_string(),
+        chosen: given == value,
+    };
     let mut options = Vec::new();
     if f.presence() {
         options.push(choice("present", "Yes"));
         options.push(choice("present:likely", "Probably"));
         options.push(choice("absent", "No"));
         // Answers given elsewhere with another confidence stay as they are.
-        if !given.is_empty() && !["present", "present:likely", "absent"].contains(&given) && given.contains(':') {
-            let word = if given.starts_with("absent") { "No" } else { "Yes" };
-            options.push(choice(given, &format!("{word}, {}", given.rsplit(':').next().unwrap_or(""))));
+        if !given.is_empty()
+            && !["present", "present:likely", "absent"].contains(&given)
+            && given.contains(':')
+        {
+            let word = if given.starts_with("absent") {
+                "No"
+            } else {
+                "Yes"
+            };
+            options.push(choice(
+                given,
+                &format!("{word}, {}", given.rsplit(':').next().unwrap_or("")),
+            ));
         }
     } else {
-        options.extend(f.states.iter().map(|s| choice(&s.id, &show::capital(&s.phrase))));
+        options.extend(
+            f.states
+                .iter()
+                .map(|s| choice(&s.id, &show::capital(&s.phrase))),
+        );
         if given.contains(':')
             && let Some(state) = given.split(':').next().and_then(|s| f.state(s))
         {
-            options
-                .push(choice(given, &format!("{} ({})", show::capital(&f.states[state].phrase), given.rsplit(':').next().unwrap_or(""))));
+            options.push(choice(
+                given,
+                &format!(
+                    "{} ({})",
+                    show::capital(&f.states[state].phrase),
+                    given.rsplit(':').next().unwrap_or("")
+                ),
+            ));
         }
         options.extend(f.one_of.iter().map(|(id, _)| choice(id, "One of these")));
     }
@@ -148,7 +239,10 @@ fn row(knowledge: &Knowledge, f: &Finding, fields: &Fields, errors: &Errors) -> 
     Row {
         question: f.question.clone(),
         term: f.term.clone(),
-        picture: knowledge.finding_id(&f.id).map(|id| super::handbook::picture(knowledge, id)).unwrap_or_default(),
+        picture: knowledge
+            .finding_id(&f.id)
+            .map(|id| super::handbook::picture(knowledge, id))
+            .unwrap_or_default(),
         as_list: f.states.len() > MOST_BUTTONS,
         options,
         error: errors.get(&name).cloned(),
@@ -158,19 +252,38 @@ fn row(knowledge: &Knowledge, f: &Finding, fields: &Fields, errors: &Errors) -> 
 
 /// An empty row of what was tried.
 pub fn tried_row(knowledge: &Knowledge, n: usize, fields: &Fields) -> TriedRow {
-    let (fix, result) = (fields.get(&format!("t.{n}.fix")), fields.get(&format!("t.{n}.result")));
-    let mut fixes: Vec<Choice> =
-        knowledge.fixes.iter().map(|x| Choice { value: x.id.clone(), label: x.work.name.clone(), chosen: x.id == fix }).collect();
+    let (fix, result) = (
+        fields.get(&format!("t.{n}.fix")),
+        fields.get(&format!("t.{n}.result")),
+    );
+    let mut fixes: Vec<Choice> = knowledge
+        .fixes
+        .iter()
+        .map(|x| Choice {
+            value: x.id.clone(),
+            label: x.work.name.clone(),
+            chosen: x.id == fix,
+        })
+        .collect();
     fixes.sort_by(|a, b| a.label.cmp(&b.label));
     let results = TryResult::ALL
         .iter()
-        .map(|r| Choice { value: r.id().into(), label: show::capital(super::recording::result_words(*r)), chosen: r.id() == result })
+        .map(|r| Choice {
+            value: r.id().into(),
+            label: show::capital(super::recording::result_words(*r)),
+            chosen: r.id() == result,
+        })
         .collect();
     TriedRow { n, fixes, results }
 }
 
 /// Events for what the form says beyond what the case already holds. Messages go to `errors`, by field.
-pub fn events(knowledge: &Knowledge, fields: &Fields, case: &CaseState, errors: &mut Errors) -> Vec<Event> {
+pub fn events(
+    knowledge: &Knowledge,
+    fields: &Fields,
+    case: &CaseState,
+    errors: &mut Errors,
+) -> Vec<Event> {
     let mut events = Vec::new();
     for (id, text) in fields.with_prefix("n.") {
         let known = case.facts.settings.get(id);
@@ -179,7 +292,11 @@ pub fn events(knowledge: &Knowledge, fields: &Fields, case: &CaseState, errors: 
         }
         match settings::position(id).and_then(|at| NUMBERS[at].read(text)) {
             Ok(reading) if known == Some(reading.value) => {}
-            Ok(Reading { value, note }) => events.push(Event::Measured { number: id.to_string(), value, note }),
+            Ok(Reading { value, note }) => events.push(Event::Measured {
+                number: id.to_string(),
+                value,
+                note,
+            }),
             Err(message) => {
                 errors.insert(format!("n.{id}"), show::sentence(&message));
             }
@@ -187,7 +304,10 @@ pub fn events(knowledge: &Knowledge, fields: &Fields, case: &CaseState, errors: 
     }
     for (id, text) in fields.with_prefix("f.") {
         let Some(finding) = knowledge.finding_id(id) else {
-            errors.insert("form".into(), format!("`{}` is no known sign.", suspect_core::nearest::short(id)));
+            errors.insert(
+                "form".into(),
+                format!("`{}` is no known sign.", suspect_core::nearest::short(id)),
+            );
             continue;
         };
         let (state, confidence) = match text.split_once(':') {
@@ -195,16 +315,25 @@ pub fn events(knowledge: &Knowledge, fields: &Fields, case: &CaseState, errors: 
             None => (text, Some(Confidence::Sure)),
         };
         let Some(confidence) = confidence else {
-            errors.insert(format!("f.{id}"), "How sure is one of sure, likely, hunch.".into());
+            errors.insert(
+                format!("f.{id}"),
+                "How sure is one of sure, likely, hunch.".into(),
+            );
             continue;
         };
         let known = case.facts.findings.get(&finding);
-        let same = known.is_some_and(|s| s.answer.id(knowledge, finding) == state && s.confidence == confidence);
+        let same = known.is_some_and(|s| {
+            s.answer.id(knowledge, finding) == state && s.confidence == confidence
+        });
         if same || (state.is_empty() && known.is_none()) {
             continue;
         }
         let state = if state.is_empty() { "unknown" } else { state };
-        let event = Event::Observed { finding: id.to_string(), state: state.to_string(), confidence };
+        let event = Event::Observed {
+            finding: id.to_string(),
+            state: state.to_string(),
+            confidence,
+        };
         match suspect_core::evidence::answer(knowledge, finding, state) {
             Ok(_) => events.push(event),
             Err(message) => {
@@ -214,23 +343,40 @@ pub fn events(knowledge: &Knowledge, fields: &Fields, case: &CaseState, errors: 
     }
     // "Nothing else looks wrong here": the group's unanswered signs are absent, as a hunch.
     for (group, _) in fields.with_prefix("rest.").filter(|(_, v)| *v == "yes") {
-        let Some(group) = group.parse().ok().filter(|g| *g < GROUPS.len()) else { continue };
+        let Some(group) = group.parse().ok().filter(|g| *g < GROUPS.len()) else {
+            continue;
+        };
         for f in asked(knowledge, group).filter(|f| f.presence()) {
-            let known = knowledge.finding_id(&f.id).is_some_and(|id| case.facts.findings.contains_key(&id));
+            let known = knowledge
+                .finding_id(&f.id)
+                .is_some_and(|id| case.facts.findings.contains_key(&id));
             if !known && fields.given(&format!("f.{}", f.id)).is_none() {
-                events.push(Event::Observed { finding: f.id.clone(), state: "absent".into(), confidence: Confidence::Hunch });
+                events.push(Event::Observed {
+                    finding: f.id.clone(),
+                    state: "absent".into(),
+                    confidence: Confidence::Hunch,
+                });
             }
         }
     }
     for n in 0..TRIED_ROWS {
-        let (fix, result) = (fields.get(&format!("t.{n}.fix")), fields.get(&format!("t.{n}.result")));
+        let (fix, result) = (
+            fields.get(&format!("t.{n}.fix")),
+            fields.get(&format!("t.{n}.result")),
+        );
         if fix.is_empty() && result.is_empty() {
             continue;
         }
         match (knowledge.fix_id(fix), TryResult::from_id(result)) {
-            (Some(_), Some(result)) => events.push(Event::Tried { fix: fix.to_string(), result }),
+            (Some(_), Some(result)) => events.push(Event::Tried {
+                fix: fix.to_string(),
+                result,
+            }),
             _ => {
-                errors.insert("tried".into(), "Choose both what was tried and what came of it.".into());
+                errors.insert(
+                    "tried".into(),
+                    "Choose both what was tried and what came of it.".into(),
+                );
             }
         }
     }

@@ -59,7 +59,11 @@ pub fn view(scene: &Scene, errors: &Errors) -> PicturesView {
         retract_action: urls::in_case(case.id, "retract"),
         upload: Uuid::now_v7(),
         seq: case.state.last_seq,
-        problems: errors.iter().filter(|(f, _)| f.starts_with("picture")).map(|(_, m)| m.clone()).collect(),
+        problems: errors
+            .iter()
+            .filter(|(f, _)| f.starts_with("picture"))
+            .map(|(_, m)| m.clone())
+            .collect(),
     }
 }
 
@@ -70,7 +74,11 @@ pub fn cards(case: &Opened) -> Vec<PictureCard> {
         PictureCard {
             href: urls::picture(case.id, &p.id),
             small: format!("{}/small.jpg", urls::picture(case.id, &p.id)),
-            name: if p.name.is_empty() { format!("Picture {}", n + 1) } else { p.name.clone() },
+            name: if p.name.is_empty() {
+                format!("Picture {}", n + 1)
+            } else {
+                p.name.clone()
+            },
             verdict,
             good,
             marks: p.marks.len(),
@@ -85,7 +93,9 @@ pub fn cards(case: &Opened) -> Vec<PictureCard> {
 pub fn verdict(judgement: &Judgement) -> (String, bool) {
     let faults = judgement.faults();
     let say = |fault: &Fault| match fault {
-        Fault::Blurred => "Too blurred to judge layers: hold steady, step closer, wait for the focus.",
+        Fault::Blurred => {
+            "Too blurred to judge layers: hold steady, step closer, wait for the focus."
+        }
         Fault::Dark => "Too dark: bring a lamp from the side.",
         Fault::Light => "Too light, the layers are washed out: turn from the window or the lamp.",
         Fault::Glare => "A lamp mirrors in it and hides what is beneath: tilt the piece a little.",
@@ -109,7 +119,10 @@ pub async fn add(
     let mut fields = Fields::default();
     let mut taken = 0;
     let cut_off = |errors: &mut Errors| {
-        errors.insert("picture.0".into(), "The upload broke off before it was complete. Send the picture again.".into());
+        errors.insert(
+            "picture.0".into(),
+            "The upload broke off before it was complete. Send the picture again.".into(),
+        );
     };
     loop {
         let field = match form.next_field().await {
@@ -127,15 +140,33 @@ pub async fn add(
             break;
         };
         match file {
-            None => fields.0.push((name, String::from_utf8_lossy(&bytes.kept).into_owned())),
+            None => fields
+                .0
+                .push((name, String::from_utf8_lossy(&bytes.kept).into_owned())),
             // An empty field of the form: no file was chosen.
             Some(file) if file.is_empty() && bytes.total == 0 => {}
             Some(file) => {
                 taken += 1;
                 // The form's own identifier and the place in it: the same form sent twice adds each picture once.
-                let picture = Uuid::from_u128(fields.get("upload").parse::<Uuid>().unwrap_or_else(|_| Uuid::now_v7()).as_u128() ^ taken);
-                if let Err(message) = keep(&state, &case, fields.seq(), picture, &file, bytes).await? {
-                    errors.insert(format!("picture.{taken}"), if file.is_empty() { message } else { format!("{file}: {message}") });
+                let picture = Uuid::from_u128(
+                    fields
+                        .get("upload")
+                        .parse::<Uuid>()
+                        .unwrap_or_else(|_| Uuid::now_v7())
+                        .as_u128()
+                        ^ taken,
+                );
+                if let Err(message) =
+                    keep(&state, &case, fields.seq(), picture, &file, bytes).await?
+                {
+                    errors.insert(
+                        format!("picture.{taken}"),
+                        if file.is_empty() {
+                            message
+                        } else {
+                            format!("{file}: {message}")
+                        },
+                    );
                 }
             }
         }
@@ -158,8 +189,14 @@ struct Bytes {
     total: usize,
 }
 
-async fn read(mut field: axum::extract::multipart::Field<'_>, most: usize) -> Result<Bytes, axum::extract::multipart::MultipartError> {
-    let mut bytes = Bytes { kept: Vec::new(), total: 0 };
+async fn read(
+    mut field: axum::extract::multipart::Field<'_>,
+    most: usize,
+) -> Result<Bytes, axum::extract::multipart::MultipartError> {
+    let mut bytes = Bytes {
+        kept: Vec::new(),
+        total: 0,
+    };
     while let Some(chunk) = field.chunk().await? {
         bytes.total += chunk.len();
         if bytes.total <= most {
@@ -174,18 +211,30 @@ async fn read(mut field: axum::extract::multipart::Field<'_>, most: usize) -> Re
 /// The last part of a path, without what cannot be kept, no longer than a title.
 fn file_name(given: &str) -> String {
     let last = given.rsplit(['/', '\\']).next().unwrap_or("");
-    last.chars().filter(|c| !c.is_control()).take(LONGEST_TITLE / 2).collect()
+    last.chars()
+        .filter(|c| !c.is_control())
+        .take(LONGEST_TITLE / 2)
+        .collect()
 }
 
 /// Takes one picture in. The inner error is for the person who sent it.
-async fn keep(state: &AppState, case: &Opened, seq: u32, id: Uuid, name: &str, bytes: Bytes) -> Result<Result<(), String>, PageError> {
+async fn keep(
+    state: &AppState,
+    case: &Opened,
+    seq: u32,
+    id: Uuid,
+    name: &str,
+    bytes: Bytes,
+) -> Result<Result<(), String>, PageError> {
     let sentence = |refused: Refused| show::sentence(&refused.to_string());
     if bytes.total > LARGEST_FILE {
         return Ok(Err(sentence(Refused::TooLarge(bytes.total))));
     }
     // Before the work of decoding; the store counts again under its lock.
     if case.state.pictures.len() >= MOST_PICTURES {
-        return Ok(Err(format!("This case holds {MOST_PICTURES} pictures already: take one back first.")));
+        return Ok(Err(format!(
+            "This case holds {MOST_PICTURES} pictures already: take one back first."
+        )));
     }
     let permit = DECODING.acquire().await;
     let kept = tokio::task::spawn_blocking(move || take_in(&bytes.kept)).await;
@@ -196,12 +245,32 @@ async fn keep(state: &AppState, case: &Opened, seq: u32, id: Uuid, name: &str, b
         // A decoder that panics has met a damaged picture.
         Err(_) => return Ok(Err(sentence(Refused::Damaged))),
     };
-    let event = Event::Pictured { picture: id.to_string(), name: name.to_string(), judgement: kept.judgement };
-    let bytes = PictureBytes { picture: &kept.picture, thumbnail: &kept.thumbnail };
-    match state.store.add_picture(&state.knowledge, case.id, seq, (id, bytes), event, state.now()).await {
+    let event = Event::Pictured {
+        picture: id.to_string(),
+        name: name.to_string(),
+        judgement: kept.judgement,
+    };
+    let bytes = PictureBytes {
+        picture: &kept.picture,
+        thumbnail: &kept.thumbnail,
+    };
+    match state
+        .store
+        .add_picture(
+            &state.knowledge,
+            case.id,
+            seq,
+            (id, bytes),
+            event,
+            state.now(),
+        )
+        .await
+    {
         Ok(_) => Ok(Ok(())),
         Err(StoreError::Refused(refusal)) => Ok(Err(show::sentence(&refusal.to_string()))),
-        Err(StoreError::Conflict { .. }) => Ok(Err("The case moved on in a way this picture cannot join. Send it again.".into())),
+        Err(StoreError::Conflict { .. }) => Ok(Err(
+            "The case moved on in a way this picture cannot join. Send it again.".into(),
+        )),
         Err(e) => Err(e.into()),
     }
 }
@@ -216,18 +285,35 @@ pub async fn bytes(
 }
 
 /// The bytes of a picture. They never change, so they may be kept by the one browser that asked.
-pub async fn jpeg(state: &AppState, case: Uuid, picture: &str, size: &str) -> Result<Response, PageError> {
-    let picture: Uuid = picture.parse().map_err(|_| PageError::NotFound("picture"))?;
+pub async fn jpeg(
+    state: &AppState,
+    case: Uuid,
+    picture: &str,
+    size: &str,
+) -> Result<Response, PageError> {
+    let picture: Uuid = picture
+        .parse()
+        .map_err(|_| PageError::NotFound("picture"))?;
     let small = match size {
         "small.jpg" => true,
         "full.jpg" => false,
         _ => return Err(PageError::NotFound("picture")),
     };
-    let bytes = state.store.picture(case, picture, small).await.map_err(|e| match e {
-        StoreError::NotFound => PageError::NotFound("picture"),
-        other => other.into(),
-    })?;
-    let headers = [(header::CONTENT_TYPE, "image/jpeg"), (header::CACHE_CONTROL, "private, max-age=31536000, immutable")];
+    let bytes = state
+        .store
+        .picture(case, picture, small)
+        .await
+        .map_err(|e| match e {
+            StoreError::NotFound => PageError::NotFound("picture"),
+            other => other.into(),
+        })?;
+    let headers = [
+        (header::CONTENT_TYPE, "image/jpeg"),
+        (
+            header::CACHE_CONTROL,
+            "private, max-age=31536000, immutable",
+        ),
+    ];
     Ok((headers, bytes).into_response())
 }
 
@@ -260,13 +346,20 @@ struct PicturePage {
 }
 
 /// `GET /cases/{id}/pictures/{picture}`
-pub async fn show(State(state): State<AppState>, Path((id, picture)): Path<(String, String)>) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    Path((id, picture)): Path<(String, String)>,
+) -> Page {
     let case = opened(&state, &id).await?;
     Ok(Html(picture_page(&case, &picture, None)?))
 }
 
 fn find<'a>(case: &'a Opened, picture: &str) -> Result<&'a Picture, PageError> {
-    case.state.pictures.iter().find(|p| p.id == picture).ok_or(PageError::NotFound("picture"))
+    case.state
+        .pictures
+        .iter()
+        .find(|p| p.id == picture)
+        .ok_or(PageError::NotFound("picture"))
 }
 
 fn picture_page(case: &Opened, picture: &str, error: Option<String>) -> Result<String, PageError> {
@@ -274,15 +367,32 @@ fn picture_page(case: &Opened, picture: &str, error: Option<String>) -> Result<S
     let j = &p.judgement;
     let (verdict, good) = verdict(j);
     let href = urls::picture(case.id, picture);
-    let share = |s: f64| if s > 0.0 && s < 0.01 { "under 1\u{a0}%".to_string() } else { show::percent(s) };
+    let share = |s: f64| {
+        if s > 0.0 && s < 0.01 {
+            "under 1\u{a0}%".to_string()
+        } else {
+            show::percent(s)
+        }
+    };
     let words = |(n, mark): (usize, &Mark)| {
         let what = match mark.kind {
             MarkKind::Circle => "Ring",
             MarkKind::Arrow => "Arrow",
             MarkKind::Text => "Words",
         };
-        let said = if mark.text.is_empty() { String::new() } else { format!(": {}", mark.text) };
-        MarkRow { n, words: format!("{what} {} from the left, {} from the top{said}", show::percent(mark.x), show::percent(mark.y)) }
+        let said = if mark.text.is_empty() {
+            String::new()
+        } else {
+            format!(": {}", mark.text)
+        };
+        MarkRow {
+            n,
+            words: format!(
+                "{what} {} from the left, {} from the top{said}",
+                show::percent(mark.x),
+                show::percent(mark.y)
+            ),
+        }
     };
     let page = PicturePage {
         place: "case",
@@ -291,13 +401,23 @@ fn picture_page(case: &Opened, picture: &str, error: Option<String>) -> Result<S
         back: urls::intake(case.id, "pictures", ""),
         live_href: urls::in_case(case.id, "live"),
         seq: case.state.last_seq,
-        name: if p.name.is_empty() { "Picture".into() } else { p.name.clone() },
+        name: if p.name.is_empty() {
+            "Picture".into()
+        } else {
+            p.name.clone()
+        },
         full: format!("{href}/full.jpg"),
         verdict,
         good,
         figures: vec![
-            ("Size as it came", format!("{} × {} pixels", j.width, j.height)),
-            ("Sharpness", format!("{:.0} (45 or more will do)", j.sharpness)),
+            (
+                "Size as it came",
+                format!("{} × {} pixels", j.width, j.height),
+            ),
+            (
+                "Sharpness",
+                format!("{:.0} (45 or more will do)", j.sharpness),
+            ),
             ("Clipped shadows", share(j.dark)),
             ("Clipped lights", share(j.light)),
             ("Glare", share(j.glare)),
@@ -332,15 +452,31 @@ pub async fn mark(
     let here = urls::picture(case.id, &picture);
     let problem = match changed {
         Ok(()) => {
-            let event = Event::Marked { picture: picture.clone(), marks: all };
-            match recording::record(&state, &case, &fields, &format!("{here}/marks"), &[event], here.clone()).await? {
+            let event = Event::Marked {
+                picture: picture.clone(),
+                marks: all,
+            };
+            match recording::record(
+                &state,
+                &case,
+                &fields,
+                &format!("{here}/marks"),
+                &[event],
+                here.clone(),
+            )
+            .await?
+            {
                 Recorded::Done(response) => return Ok(response),
                 Recorded::Invalid { message, .. } => message,
             }
         }
         Err(message) => show::sentence(&message),
     };
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(picture_page(&case, &picture, Some(problem))?)).into_response())
+    Ok((
+        StatusCode::UNPROCESSABLE_ENTITY,
+        Html(picture_page(&case, &picture, Some(problem))?),
+    )
+        .into_response())
 }
 
 fn read_mark(fields: &Fields) -> Result<Mark, String> {
@@ -350,8 +486,13 @@ fn read_mark(fields: &Fields) -> Result<Mark, String> {
         "text" => MarkKind::Text,
         _ => return Err("choose a ring, an arrow or words".into()),
     };
-    let place = |field: &str, plain: &str| read_number(plain, fields.get(field)).map(|percent| percent / 100.0);
-    let (x, y) = (place("x", "the distance from the left")?, place("y", "the distance from the top")?);
+    let place = |field: &str, plain: &str| {
+        read_number(plain, fields.get(field)).map(|percent| percent / 100.0)
+    };
+    let (x, y) = (
+        place("x", "the distance from the left")?,
+        place("y", "the distance from the top")?,
+    );
     // A ring or an arrow without a second point gets a handy size.
     let other = |field: &str, plain: &str, otherwise: f64| match fields.given(field) {
         Some(_) => place(field, plain),
@@ -359,13 +500,25 @@ fn read_mark(fields: &Fields) -> Result<Mark, String> {
     };
     let (to_x, to_y) = match kind {
         MarkKind::Text => (x, y),
-        MarkKind::Circle => {
-            (other("to_x", "the ring's edge from the left", (x + 0.08).min(1.0))?, other("to_y", "the ring's edge from the top", y)?)
-        }
+        MarkKind::Circle => (
+            other("to_x", "the ring's edge from the left", (x + 0.08).min(1.0))?,
+            other("to_y", "the ring's edge from the top", y)?,
+        ),
         MarkKind::Arrow => (
-            other("to_x", "the arrow's tail from the left", (x + 0.15).min(1.0))?,
+            other(
+                "to_x",
+                "the arrow's tail from the left",
+                (x + 0.15).min(1.0),
+            )?,
             other("to_y", "the arrow's tail from the top", (y - 0.15).max(0.0))?,
         ),
     };
-    Ok(Mark { kind, x, y, to_x, to_y, text: fields.get("text").to_string() })
+    Ok(Mark {
+        kind,
+        x,
+        y,
+        to_x,
+        to_y,
+        text: fields.get("text").to_string(),
+    })
 }

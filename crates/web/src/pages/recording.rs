@@ -42,10 +42,19 @@ pub async fn record(
     events: &[Event],
     then: String,
 ) -> Result<Recorded, PageError> {
-    match state.store.append(&state.knowledge, case.id, fields.seq(), events, state.now()).await {
+    match state
+        .store
+        .append(&state.knowledge, case.id, fields.seq(), events, state.now())
+        .await
+    {
         Ok(_) => Ok(Recorded::Done(Redirect::to(&then).into_response())),
         Err(StoreError::Conflict { actual, since, .. }) => {
-            let kept = fields.0.iter().filter(|(name, _)| name != "seq").cloned().collect();
+            let kept = fields
+                .0
+                .iter()
+                .filter(|(name, _)| name != "seq")
+                .cloned()
+                .collect();
             let page = ConflictPage {
                 place: "case",
                 case_href: urls::case(case.id),
@@ -56,14 +65,27 @@ pub async fn record(
             };
             Err(PageError::Conflict(page.render()?))
         }
-        Err(StoreError::Refused(Refusal::Invalid { field, message })) => Ok(Recorded::Invalid { field, message: show::sentence(&message) }),
+        Err(StoreError::Refused(Refusal::Invalid { field, message })) => Ok(Recorded::Invalid {
+            field,
+            message: show::sentence(&message),
+        }),
         Err(StoreError::Refused(refusal @ Refusal::Stopped { .. })) => {
-            let Refusal::Stopped { stop, .. } = &refusal else { unreachable!("matched above") };
-            Err(PageError::refused(&refusal, urls::in_case(case.id, &format!("stop/{stop}"))))
+            let Refusal::Stopped { stop, .. } = &refusal else {
+                unreachable!("matched above")
+            };
+            Err(PageError::refused(
+                &refusal,
+                urls::in_case(case.id, &format!("stop/{stop}")),
+            ))
         }
         Err(StoreError::Refused(refusal @ Refusal::LockedElsewhere { .. })) => {
-            let Refusal::LockedElsewhere { case, .. } = &refusal else { unreachable!("matched above") };
-            Err(PageError::refused(&refusal, format!("{}/{case}", urls::CASES)))
+            let Refusal::LockedElsewhere { case, .. } = &refusal else {
+                unreachable!("matched above")
+            };
+            Err(PageError::refused(
+                &refusal,
+                format!("{}/{case}", urls::CASES),
+            ))
         }
         Err(StoreError::Refused(refusal)) => Err(PageError::refused(&refusal, urls::case(case.id))),
         Err(other) => Err(other.into()),
@@ -81,34 +103,64 @@ pub async fn record_or_explain(
 ) -> Result<Response, PageError> {
     match record(state, case, fields, action, events, then).await? {
         Recorded::Done(response) => Ok(response),
-        Recorded::Invalid { message, .. } => Err(PageError::Refused { message, back: urls::case(case.id) }),
+        Recorded::Invalid { message, .. } => Err(PageError::Refused {
+            message,
+            back: urls::case(case.id),
+        }),
     }
 }
 
 /// One event in words, for history and conflict.
 pub fn line(state: &AppState, entry: &Entry) -> String {
     let k = &state.knowledge;
-    let cause = |id: &str| k.cause_id(id).map_or_else(|| id.to_string(), |c| k.cause(c).name.clone());
-    let fix = |id: &str| k.fix_id(id).map_or_else(|| id.to_string(), |x| k.fix(x).work.name.clone());
+    let cause = |id: &str| {
+        k.cause_id(id)
+            .map_or_else(|| id.to_string(), |c| k.cause(c).name.clone())
+    };
+    let fix = |id: &str| {
+        k.fix_id(id)
+            .map_or_else(|| id.to_string(), |x| k.fix(x).work.name.clone())
+    };
     let phrase = |finding: &str, answer: &str| {
-        let known = k.finding_id(finding).and_then(|f| match suspect_core::evidence::answer(k, f, answer) {
-            Ok(Some(a)) => Some(show::capital(&a.phrase(k, f))),
-            Ok(None) => Some(format!("{}: not known", show::capital(&k.finding(f).plain))),
-            Err(_) => None,
+        let known = k.finding_id(finding).and_then(|f| {
+            match suspect_core::evidence::answer(k, f, answer) {
+                Ok(Some(a)) => Some(show::capital(&a.phrase(k, f))),
+                Ok(None) => Some(format!("{}: not known", show::capital(&k.finding(f).plain))),
+                Err(_) => None,
+            }
         });
         known.unwrap_or_else(|| format!("{finding}: {answer}"))
     };
     match &entry.event {
         Event::Opened { .. } => "Case opened".into(),
-        Event::Measured { number, value, note } => match suspect_core::settings::position(number) {
+        Event::Measured {
+            number,
+            value,
+            note,
+        } => match suspect_core::settings::position(number) {
             Ok(at) => {
                 let n = &suspect_core::settings::NUMBERS[at];
-                let note = note.as_ref().map_or_else(String::new, |note| format!(" ({note})"));
-                format!("{}{note}", format!("{}: {} {}", show::capital(n.plain), show::number(*value), n.unit).trim_end())
+                let note = note
+                    .as_ref()
+                    .map_or_else(String::new, |note| format!(" ({note})"));
+                format!(
+                    "{}{note}",
+                    format!(
+                        "{}: {} {}",
+                        show::capital(n.plain),
+                        show::number(*value),
+                        n.unit
+                    )
+                    .trim_end()
+                )
             }
             Err(_) => format!("{number}: {value}"),
         },
-        Event::Observed { finding, state, confidence } => match confidence.id() {
+        Event::Observed {
+            finding,
+            state,
+            confidence,
+        } => match confidence.id() {
             "sure" => phrase(finding, state),
             word => format!("{} ({word})", phrase(finding, state)),
         },
@@ -118,7 +170,11 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
             None => format!("Passed over: {finding}"),
         },
         Event::Described { title, spool, .. } => {
-            let spool = if spool.is_empty() { String::new() } else { format!(", spool {spool}") };
+            let spool = if spool.is_empty() {
+                String::new()
+            } else {
+                format!(", spool {spool}")
+            };
             format!("Described as “{title}”{spool}")
         }
         Event::Pictured { name, .. } if name.is_empty() => "Picture added".into(),
@@ -127,40 +183,99 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
             1 => "Picture marked: 1 mark".into(),
             n => format!("Picture marked: {n} marks"),
         },
-        Event::Suggested { by, cause: suspect, check, text } => {
-            let check = check.as_deref().and_then(|c| k.check_id(c)).map(|c| k.check(c).work.name.clone());
-            let parts: Vec<String> =
-                [suspect.as_deref().map(cause), check, Some(text.clone()).filter(|t| !t.is_empty())].into_iter().flatten().collect();
+        Event::Suggested {
+            by,
+            cause: suspect,
+            check,
+            text,
+        } => {
+            let check = check
+                .as_deref()
+                .and_then(|c| k.check_id(c))
+                .map(|c| k.check(c).work.name.clone());
+            let parts: Vec<String> = [
+                suspect.as_deref().map(cause),
+                check,
+                Some(text.clone()).filter(|t| !t.is_empty()),
+            ]
+            .into_iter()
+            .flatten()
+            .collect();
             format!("Hearsay from {by}: {}", parts.join("; "))
         }
-        Event::Weighed { suggestion, taken: true } => format!("Suggestion {suggestion} taken up"),
-        Event::Weighed { suggestion, taken: false } => format!("Suggestion {suggestion} laid aside"),
+        Event::Weighed {
+            suggestion,
+            taken: true,
+        } => format!("Suggestion {suggestion} taken up"),
+        Event::Weighed {
+            suggestion,
+            taken: false,
+        } => format!("Suggestion {suggestion} laid aside"),
         Event::Checked { check, outcome, .. } => {
-            let name = k.check_id(check).map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
+            let name = k
+                .check_id(check)
+                .map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
             format!("{name}: {}", phrase(check, outcome).to_lowercase_first())
         }
-        Event::Gauged { check, readings, .. } => {
-            let name = k.check_id(check).map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
+        Event::Gauged {
+            check, readings, ..
+        } => {
+            let name = k
+                .check_id(check)
+                .map_or_else(|| check.clone(), |c| k.check(c).work.name.clone());
             let read = readings.iter().map(|(input, values)| {
-                let number = suspect_core::measures::gauge(check).and_then(|g| g.input(input)).map(|i| &i.number);
+                let number = suspect_core::measures::gauge(check)
+                    .and_then(|g| g.input(input))
+                    .map(|i| &i.number);
                 let values: Vec<String> = values.iter().map(|v| show::number(*v)).collect();
-                number.map_or_else(|| values.join(" "), |n| format!("{} {} {}", n.plain, values.join(" "), n.unit).trim_end().to_string())
+                number.map_or_else(
+                    || values.join(" "),
+                    |n| {
+                        format!("{} {} {}", n.plain, values.join(" "), n.unit)
+                            .trim_end()
+                            .to_string()
+                    },
+                )
             });
             format!("{name}: read {}", read.collect::<Vec<_>>().join(", "))
         }
         Event::TimerSet { work, minutes, .. } => {
-            format!("Waiting {}: {}", show::minutes(*minutes), work_name(state, work).to_lowercase_first())
+            format!(
+                "Waiting {}: {}",
+                show::minutes(*minutes),
+                work_name(state, work).to_lowercase_first()
+            )
         }
-        Event::PartKept { part, back: false, .. } => format!("Taken off: {part}"),
-        Event::PartKept { part, back: true, .. } => format!("Back in its place: {part}"),
-        Event::SetAside { step, why, .. } => format!("{}: {}", work_name(state, step), super::doing::aside_words(*why)),
-        Event::TakenUp { step } => format!("Taken up again: {}", work_name(state, step).to_lowercase_first()),
+        Event::PartKept {
+            part, back: false, ..
+        } => format!("Taken off: {part}"),
+        Event::PartKept {
+            part, back: true, ..
+        } => format!("Back in its place: {part}"),
+        Event::SetAside { step, why, .. } => format!(
+            "{}: {}",
+            work_name(state, step),
+            super::doing::aside_words(*why)
+        ),
+        Event::TakenUp { step } => format!(
+            "Taken up again: {}",
+            work_name(state, step).to_lowercase_first()
+        ),
         Event::PutBack { fixed } => format!("Put back what entry {fixed} had changed"),
         Event::LeftForLater { note } if note.is_empty() => "Left for another day".into(),
         Event::LeftForLater { note } => format!("Left for another day: {note}"),
-        Event::Tried { fix: id, result } => format!("Tried before: {}, {}", fix(id), result_words(*result)),
-        Event::Fixed { fix: id, before: Some(before), after, .. } => {
-            let after = after.as_ref().map_or_else(String::new, |a| format!(", now {a}"));
+        Event::Tried { fix: id, result } => {
+            format!("Tried before: {}, {}", fix(id), result_words(*result))
+        }
+        Event::Fixed {
+            fix: id,
+            before: Some(before),
+            after,
+            ..
+        } => {
+            let after = after
+                .as_ref()
+                .map_or_else(String::new, |a| format!(", now {a}"));
             format!("Applied: {} (was {before}{after})", fix(id))
         }
         Event::Fixed { fix: id, .. } => format!("Applied: {}", fix(id)),
@@ -169,7 +284,9 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
         Event::Noted { text } => text.clone(),
         Event::Retracted { seq } => format!("Took back entry {seq}"),
         Event::StopCleared { by, reason, .. } => format!("Stop cleared by {by}: {reason}"),
-        Event::Resolved { outcome, cause: id, .. } => match id {
+        Event::Resolved {
+            outcome, cause: id, ..
+        } => match id {
             Some(id) => format!("Closed as {}: {}", outcome_words(outcome.id()), cause(id)),
             None => format!("Closed as {}", outcome_words(outcome.id())),
         },
@@ -184,13 +301,20 @@ trait LowercaseFirst {
 impl LowercaseFirst for String {
     fn to_lowercase_first(&self) -> String {
         let mut chars = self.chars();
-        chars.next().map_or_else(String::new, |c| c.to_lowercase().chain(chars).collect())
+        chars
+            .next()
+            .map_or_else(String::new, |c| c.to_lowercase().chain(chars).collect())
     }
 }
 
 /// What became of the fault, in words.
 pub fn result_words(result: suspect_core::knowledge::TryResult) -> &'static str {
-    ["the fault is gone", "weaker, but there", "no change", "worse than before"][result as usize]
+    [
+        "the fault is gone",
+        "weaker, but there",
+        "no change",
+        "worse than before",
+    ][result as usize]
 }
 
 /// An outcome in words, by identifier.

@@ -34,9 +34,19 @@ struct StopPage {
     errors: Errors,
 }
 
-fn page(state: &AppState, case: &Opened, stop: &str, fields: &Fields, errors: Errors) -> Result<String, PageError> {
+fn page(
+    state: &AppState,
+    case: &Opened,
+    stop: &str,
+    fields: &Fields,
+    errors: Errors,
+) -> Result<String, PageError> {
     let k = &state.knowledge;
-    let at = k.stops.iter().position(|s| s.id == stop).ok_or(PageError::NotFound("stop"))?;
+    let at = k
+        .stops
+        .iter()
+        .position(|s| s.id == stop)
+        .ok_or(PageError::NotFound("stop"))?;
     let stop = &k.stops[at];
     let page = StopPage {
         place: "case",
@@ -45,12 +55,21 @@ fn page(state: &AppState, case: &Opened, stop: &str, fields: &Fields, errors: Er
         case_href: urls::case(case.id),
         facts_href: urls::in_case(case.id, "facts"),
         action: urls::in_case(case.id, &format!("stop/{}", stop.id)),
-        seq: if fields.0.is_empty() { case.state.last_seq } else { fields.seq() },
+        seq: if fields.0.is_empty() {
+            case.state.last_seq
+        } else {
+            fields.seq()
+        },
         name: stop.name.clone(),
         why: stop.why.clone(),
         holds: case.state.stops.contains(&at),
         work: work::view(state, &case.state.facts, &stop.work),
-        check: stop.check.map(|c| (urls::in_case(case.id, &format!("check/{}", k.check_name(c))), k.check(c).work.name.clone())),
+        check: stop.check.map(|c| {
+            (
+                urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
+                k.check(c).work.name.clone(),
+            )
+        }),
         tag_href: urls::in_case(case.id, &format!("stop/{}/tag", stop.id)),
         by: fields.get("by").into(),
         reason: fields.get("reason").into(),
@@ -62,25 +81,56 @@ fn page(state: &AppState, case: &Opened, stop: &str, fields: &Fields, errors: Er
 /// `GET /cases/{id}/stop/{stop}`
 pub async fn show(State(state): State<AppState>, Path((id, stop)): Path<(String, String)>) -> Page {
     let case = opened(&state, &id).await?;
-    Ok(Html(page(&state, &case, &stop, &Fields::default(), Errors::new())?))
+    Ok(Html(page(
+        &state,
+        &case,
+        &stop,
+        &Fields::default(),
+        Errors::new(),
+    )?))
 }
 
 /// `POST /cases/{id}/stop/{stop}`
-pub async fn clear(State(state): State<AppState>, Path((id, stop)): Path<(String, String)>, fields: Fields) -> Result<Response, PageError> {
+pub async fn clear(
+    State(state): State<AppState>,
+    Path((id, stop)): Path<(String, String)>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
-    let event = Event::StopCleared { stop: stop.clone(), by: fields.get("by").into(), reason: fields.get("reason").into() };
+    let event = Event::StopCleared {
+        stop: stop.clone(),
+        by: fields.get("by").into(),
+        reason: fields.get("reason").into(),
+    };
     let action = urls::in_case(case.id, &format!("stop/{stop}"));
     let mut errors = Errors::new();
-    match record(&state, &case, &fields, &action, &[event], urls::case(case.id)).await? {
+    match record(
+        &state,
+        &case,
+        &fields,
+        &action,
+        &[event],
+        urls::case(case.id),
+    )
+    .await?
+    {
         Recorded::Done(response) => return Ok(response),
         Recorded::Invalid { field, message } => {
             let message = match field.as_str() {
-                "by" if fields.get("by").is_empty() => "Give your name: a stop is cleared by a person.".to_string(),
-                "reason" if fields.get("reason").is_empty() => "Say why the machine is safe again.".to_string(),
+                "by" if fields.get("by").is_empty() => {
+                    "Give your name: a stop is cleared by a person.".to_string()
+                }
+                "reason" if fields.get("reason").is_empty() => {
+                    "Say why the machine is safe again.".to_string()
+                }
                 _ => message,
             };
             errors.insert(field, message);
         }
     }
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&state, &case, &stop, &fields, errors)?)).into_response())
+    Ok((
+        StatusCode::UNPROCESSABLE_ENTITY,
+        Html(page(&state, &case, &stop, &fields, errors)?),
+    )
+        .into_response())
 }

@@ -41,10 +41,15 @@ pub fn changes(state: &AppState, case: &Opened) -> Vec<ChangeView> {
 pub fn to_no_avail(state: &AppState, case: &Opened) -> Vec<ChangeView> {
     let in_vain = |seq: u32| {
         let change = case.state.changes.iter().find(|c| c.seq == seq);
-        let result = change.and_then(|c| case.state.facts.tried.iter().rev().find(|t| t.fix == c.fix)).map(|t| t.result);
+        let result = change
+            .and_then(|c| case.state.facts.tried.iter().rev().find(|t| t.fix == c.fix))
+            .map(|t| t.result);
         matches!(result, Some(TryResult::Same | TryResult::Worse))
     };
-    changes(state, case).into_iter().filter(|c| !c.put_back && in_vain(c.seq)).collect()
+    changes(state, case)
+        .into_iter()
+        .filter(|c| !c.put_back && in_vain(c.seq))
+        .collect()
 }
 
 struct MatterView {
@@ -84,7 +89,10 @@ struct StuckPage {
 pub fn why_words(case: &Opened, line_up: &LineUp) -> Option<String> {
     stuck(&case.state, line_up).map(|why| match why {
         Why::InVain(n) => format!("{n} fixes in a row changed nothing."),
-        Why::Contradiction(d) => format!("The facts do not fit together: surprise {} dB.", show::decibans(d)),
+        Why::Contradiction(d) => format!(
+            "The facts do not fit together: surprise {} dB.",
+            show::decibans(d)
+        ),
     })
 }
 
@@ -98,11 +106,19 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         let name = show::lower_first(&k.cause(m.leader).name);
         MatterView {
             text: show::capital(&facts.findings[&m.finding].answer.phrase(k, m.finding)),
-            then: format!("without it {name} {} with {}", if m.turns { "would lead" } else { "still leads" }, show::percent(m.probability)),
+            then: format!(
+                "without it {name} {} with {}",
+                if m.turns { "would lead" } else { "still leads" },
+                show::percent(m.probability)
+            ),
             turns: m.turns,
             href: match k.finding(m.finding).check {
                 Some(_) => urls::in_case(case.id, &format!("check/{}", k.finding(m.finding).id)),
-                None => format!("{}#q-{}", urls::in_case(case.id, "facts"), k.finding(m.finding).id),
+                None => format!(
+                    "{}#q-{}",
+                    urls::in_case(case.id, "facts"),
+                    k.finding(m.finding).id
+                ),
             },
         }
     });
@@ -112,8 +128,14 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         title: case.state.title.clone(),
         case_href: urls::case(case.id),
         seq: case.state.last_seq,
-        why: why_words(&case, &line_up).unwrap_or_else(|| "Nothing says that you are stuck. This is here when you want it.".into()),
-        tried: facts.tried.iter().map(|t| format!("{}: {}", k.fix(t.fix).work.name, result_words(t.result))).collect(),
+        why: why_words(&case, &line_up).unwrap_or_else(|| {
+            "Nothing says that you are stuck. This is here when you want it.".into()
+        }),
+        tried: facts
+            .tried
+            .iter()
+            .map(|t| format!("{}: {}", k.fix(t.fix).work.name, result_words(t.result)))
+            .collect(),
         changes: changes(&state, &case),
         put_back_action: urls::in_case(case.id, "put-back"),
         good: last_good(&state, &case).await?,
@@ -127,18 +149,36 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
 
 /// The settings of the last case on this machine that ended fixed and verified, where they differ from those of this case.
 async fn last_good(state: &AppState, case: &Opened) -> Result<Option<GoodView>, PageError> {
-    let Some(last) = state.store.last_good_case_of(case.row.machine_id, case.id).await? else { return Ok(None) };
+    let Some(last) = state
+        .store
+        .last_good_case_of(case.row.machine_id, case.id)
+        .await?
+    else {
+        return Ok(None);
+    };
     let then = replay(&state.knowledge, &state.store.case_log(last.id).await?);
     let shown = |value: Option<f64>, unit: &str| {
-        value.map_or("not noted".to_string(), |v| format!("{} {unit}", show::number(v)).trim_end().to_string())
+        value.map_or("not noted".to_string(), |v| {
+            format!("{} {unit}", show::number(v)).trim_end().to_string()
+        })
     };
     let rows: Vec<_> = then
         .facts
         .settings
         .known()
         .filter(|(n, _)| !n.id.ends_with("_height_mm"))
-        .map(|(n, v)| (show::capital(n.plain), shown(Some(v), n.unit), shown(case.state.facts.settings.get(n.id), n.unit)))
+        .map(|(n, v)| {
+            (
+                show::capital(n.plain),
+                shown(Some(v), n.unit),
+                shown(case.state.facts.settings.get(n.id), n.unit),
+            )
+        })
         .filter(|(_, then, now)| then != now)
         .collect();
-    Ok(Some(GoodView { label: show::case_label(last.number), href: urls::case(last.id), rows }))
+    Ok(Some(GoodView {
+        label: show::case_label(last.number),
+        href: urls::case(last.id),
+        rows,
+    }))
 }

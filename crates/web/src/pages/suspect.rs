@@ -69,7 +69,15 @@ pub async fn list(State(state): State<AppState>) -> Page {
         })
         .filter(|f| !f.members.is_empty())
         .collect();
-    Ok(Html(SuspectsPage { place: "handbook", chapter: "suspects", families, total: k.causes.len() }.render()?))
+    Ok(Html(
+        SuspectsPage {
+            place: "handbook",
+            chapter: "suspects",
+            families,
+            total: k.causes.len(),
+        }
+        .render()?,
+    ))
 }
 
 struct Sign {
@@ -134,22 +142,49 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     let k = &state.knowledge;
     let id = k.cause_id(&id).ok_or(PageError::NotFound("suspect"))?;
     let cause = k.cause(id);
-    let link = |c: CauseId| Link { href: urls::suspect(&k.cause(c).id), name: k.cause(c).name.clone() };
-    let leads_to = k.cause_ids().filter(|c| k.cause(*c).consequence_of.iter().any(|(root, _)| *root == id)).map(link).collect();
+    let link = |c: CauseId| Link {
+        href: urls::suspect(&k.cause(c).id),
+        name: k.cause(c).name.clone(),
+    };
+    let leads_to = k
+        .cause_ids()
+        .filter(|c| {
+            k.cause(*c)
+                .consequence_of
+                .iter()
+                .any(|(root, _)| *root == id)
+        })
+        .map(link)
+        .collect();
     let page = DossierPage {
         place: "handbook",
         chapter: "suspects",
         name: cause.name.clone(),
         plain: show::sentence(&cause.plain),
-        family: FAMILIES.iter().find(|(f, _)| *f == cause.family).map_or("", |(_, words)| words),
+        family: FAMILIES
+            .iter()
+            .find(|(f, _)| *f == cause.family)
+            .map_or("", |(_, words)| words),
         pictogram: pictogram::svg(&cause.pictogram),
         mechanism: cause.mechanism.clone(),
         clears: cause.clears.clone(),
-        common: suspect_core::knowledge::WEIGHTS.iter().find(|(_, w)| *w == cause.weight).map_or("", |(word, _)| word),
+        common: suspect_core::knowledge::WEIGHTS
+            .iter()
+            .find(|(_, w)| *w == cause.weight)
+            .map_or("", |(word, _)| word),
         ordinary: cause.family == "normal",
-        signs: dossier::signs(k, id).into_iter().map(|t| sign(k, t)).collect(),
-        alike: dossier::mistaken_for(k, id).into_iter().map(|l| look_alike(k, l)).collect(),
-        checks: dossier::checks(k, id).into_iter().map(|t| check(k, t)).collect(),
+        signs: dossier::signs(k, id)
+            .into_iter()
+            .map(|t| sign(k, t))
+            .collect(),
+        alike: dossier::mistaken_for(k, id)
+            .into_iter()
+            .map(|l| look_alike(k, l))
+            .collect(),
+        checks: dossier::checks(k, id)
+            .into_iter()
+            .map(|t| check(k, t))
+            .collect(),
         fixes: fixes(k, id),
         leads_to,
         follows_from: cause.consequence_of.iter().map(|(c, _)| link(*c)).collect(),
@@ -206,7 +241,12 @@ fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
                 minutes: show::minutes(fix.work.minutes + fix.work.waiting),
                 chance: show::percent(k.cure(*x, cause)),
                 steps: fix.work.steps.iter().map(|s| s.text.clone()).collect(),
-                cautions: fix.work.cautions.iter().map(|c| k.cautions[*c].text.clone()).collect(),
+                cautions: fix
+                    .work
+                    .cautions
+                    .iter()
+                    .map(|c| k.cautions[*c].text.clone())
+                    .collect(),
                 warranty: fix.warranty.clone(),
             }
         })

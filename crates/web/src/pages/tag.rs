@@ -28,8 +28,15 @@ struct TagPage {
 
 /// The address by which the reader reached us, so that the code leads a telephone to the same place.
 fn origin(headers: &HeaderMap) -> String {
-    let text = |name: &str| headers.get(name).and_then(|v| v.to_str().ok()).map(str::to_string);
-    let scheme = text("x-forwarded-proto").filter(|s| s == "https").unwrap_or_else(|| "http".into());
+    let text = |name: &str| {
+        headers
+            .get(name)
+            .and_then(|v| v.to_str().ok())
+            .map(str::to_string)
+    };
+    let scheme = text("x-forwarded-proto")
+        .filter(|s| s == "https")
+        .unwrap_or_else(|| "http".into());
     let host = text(header::HOST.as_str()).unwrap_or_else(|| "localhost".into());
     format!("{scheme}://{host}")
 }
@@ -37,16 +44,28 @@ fn origin(headers: &HeaderMap) -> String {
 /// A code as a drawing that scales. Nothing when the address is too long for one.
 fn code(address: &str) -> Option<String> {
     let code = QrCode::with_error_correction_level(address, EcLevel::M).ok()?;
-    let svg = code.render::<svg::Color>().min_dimensions(120, 120).quiet_zone(true).build();
+    let svg = code
+        .render::<svg::Color>()
+        .min_dimensions(120, 120)
+        .quiet_zone(true)
+        .build();
     // Without the declaration it stands inside a page.
     svg.find("<svg").map(|at| svg[at..].to_string())
 }
 
 /// `GET /cases/{id}/stop/{stop}/tag`
-pub async fn show(State(state): State<AppState>, Path((id, stop)): Path<(String, String)>, headers: HeaderMap) -> super::Page {
+pub async fn show(
+    State(state): State<AppState>,
+    Path((id, stop)): Path<(String, String)>,
+    headers: HeaderMap,
+) -> super::Page {
     let case = opened(&state, &id).await?;
     let k = &state.knowledge;
-    let at = k.stops.iter().position(|s| s.id == stop).ok_or(PageError::NotFound("stop"))?;
+    let at = k
+        .stops
+        .iter()
+        .position(|s| s.id == stop)
+        .ok_or(PageError::NotFound("stop"))?;
     let address = format!("{}{}", origin(&headers), urls::case(case.id));
     let page = TagPage {
         place: "case",

@@ -16,7 +16,14 @@ pub struct CautionView {
 /// Cautions by index, as they are read.
 pub fn cautions(state: &AppState, indices: &[usize]) -> Vec<CautionView> {
     let of = |c: &usize| &state.knowledge.cautions[*c];
-    indices.iter().map(of).map(|c| CautionView { level: c.level.clone(), text: c.text.clone() }).collect()
+    indices
+        .iter()
+        .map(of)
+        .map(|c| CautionView {
+            level: c.level.clone(),
+            text: c.text.clone(),
+        })
+        .collect()
 }
 
 /// A step's work.
@@ -37,8 +44,16 @@ pub fn view(state: &AppState, facts: &Facts, work: &Work) -> WorkView {
     let words: Vec<&str> = work.state_words.iter().map(String::as_str).collect();
     WorkView {
         name: work.name.clone(),
-        steps: work.steps.iter().map(|s| show::keep_units(&s.text)).collect(),
-        tools: if work.tools.is_empty() { "no tools".into() } else { work.tools.join(", ") },
+        steps: work
+            .steps
+            .iter()
+            .map(|s| show::keep_units(&s.text))
+            .collect(),
+        tools: if work.tools.is_empty() {
+            "no tools".into()
+        } else {
+            work.tools.join(", ")
+        },
         hands_on: show::minutes(work.minutes),
         waiting: (work.waiting > 0.0).then(|| show::minutes(work.waiting)),
         state: words.join(", "),
@@ -70,7 +85,11 @@ pub fn outcome_rows(state: &AppState, finding: FindingId, previews: &[Preview]) 
             then: if s.id == "cured" {
                 "then the case is solved".into()
             } else {
-                format!("then {} {}", show::lower_first(&k.cause(o.leader).name), show::percent(o.leader_probability))
+                format!(
+                    "then {} {}",
+                    show::lower_first(&k.cause(o.leader).name),
+                    show::percent(o.leader_probability)
+                )
             },
         }
     };

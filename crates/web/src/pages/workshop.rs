@@ -42,19 +42,37 @@ struct WorkshopPage {
 
 /// Every tool the knowledge names with the number of steps that need it, most needed first.
 fn tools(knowledge: &Knowledge) -> Vec<(String, usize)> {
-    let works = knowledge.checks.iter().map(|c| &c.work).chain(knowledge.fixes.iter().map(|f| &f.work));
+    let works = knowledge
+        .checks
+        .iter()
+        .map(|c| &c.work)
+        .chain(knowledge.fixes.iter().map(|f| &f.work));
     let mut uses: BTreeMap<&str, usize> = BTreeMap::new();
     for tool in works.flat_map(|w| &w.tools) {
         *uses.entry(tool).or_default() += 1;
     }
-    let mut tools: Vec<(String, usize)> = uses.into_iter().map(|(t, n)| (t.to_string(), n)).collect();
+    let mut tools: Vec<(String, usize)> =
+        uses.into_iter().map(|(t, n)| (t.to_string(), n)).collect();
     tools.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.cmp(&b.0)));
     tools
 }
 
-fn page(state: &AppState, now: &Workshop, seq: u32, fields: &Fields, errors: &Errors, moved_on: bool) -> Result<String, PageError> {
+fn page(
+    state: &AppState,
+    now: &Workshop,
+    seq: u32,
+    fields: &Fields,
+    errors: &Errors,
+    moved_on: bool,
+) -> Result<String, PageError> {
     let usual = Workshop::default();
-    let sent = |id: &str| fields.0.iter().find(|(n, _)| n == id).map(|(_, v)| v.clone());
+    let sent = |id: &str| {
+        fields
+            .0
+            .iter()
+            .find(|(n, _)| n == id)
+            .map(|(_, v)| v.clone())
+    };
     let at_hand = |tool: &str| match fields.0.is_empty() {
         true => !now.missing_tools.iter().any(|t| t == tool),
         false => fields.0.iter().any(|(n, v)| n == "tool" && v == tool),
@@ -74,7 +92,14 @@ fn page(state: &AppState, now: &Workshop, seq: u32, fields: &Fields, errors: &Er
                 error: errors.get(r.id).cloned(),
             })
             .collect(),
-        tools: tools(&state.knowledge).into_iter().map(|(name, uses)| ToolView { at_hand: at_hand(&name), name, uses }).collect(),
+        tools: tools(&state.knowledge)
+            .into_iter()
+            .map(|(name, uses)| ToolView {
+                at_hand: at_hand(&name),
+                name,
+                uses,
+            })
+            .collect(),
         moved_on,
     };
     Ok(page.render()?)
@@ -83,7 +108,14 @@ fn page(state: &AppState, now: &Workshop, seq: u32, fields: &Fields, errors: &Er
 /// `GET /workshop`
 pub async fn show(State(state): State<AppState>) -> Page {
     let (now, seq) = state.store.workshop().await?;
-    Ok(Html(page(&state, &now, seq, &Fields::default(), &Errors::new(), false)?))
+    Ok(Html(page(
+        &state,
+        &now,
+        seq,
+        &Fields::default(),
+        &Errors::new(),
+        false,
+    )?))
 }
 
 /// `POST /workshop`
@@ -103,17 +135,35 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Result<Respon
             errors.insert(rate.id.into(), show::sentence(&e));
         }
     }
-    let ticked: Vec<&str> = fields.0.iter().filter(|(n, _)| n == "tool").map(|(_, v)| v.as_str()).collect();
-    let missing = tools(&state.knowledge).into_iter().map(|(t, _)| t).filter(|t| !ticked.contains(&t.as_str()));
+    let ticked: Vec<&str> = fields
+        .0
+        .iter()
+        .filter(|(n, _)| n == "tool")
+        .map(|(_, v)| v.as_str())
+        .collect();
+    let missing = tools(&state.knowledge)
+        .into_iter()
+        .map(|(t, _)| t)
+        .filter(|t| !ticked.contains(&t.as_str()));
     workshop.missing_tools = missing.collect();
     if !errors.is_empty() {
-        return Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(page(&state, &now, fields.seq(), &fields, &errors, false)?)).into_response());
+        return Ok((
+            StatusCode::UNPROCESSABLE_ENTITY,
+            Html(page(&state, &now, fields.seq(), &fields, &errors, false)?),
+        )
+            .into_response());
     }
-    match state.store.set_workshop(&state.knowledge, fields.seq(), &workshop, state.now()).await {
+    match state
+        .store
+        .set_workshop(&state.knowledge, fields.seq(), &workshop, state.now())
+        .await
+    {
         Ok(()) => Ok(Redirect::to(urls::WORKSHOP).into_response()),
-        Err(StoreError::Conflict { .. }) => {
-            Ok((StatusCode::CONFLICT, Html(page(&state, &now, seq, &fields, &errors, true)?)).into_response())
-        }
+        Err(StoreError::Conflict { .. }) => Ok((
+            StatusCode::CONFLICT,
+            Html(page(&state, &now, seq, &fields, &errors, true)?),
+        )
+            .into_response()),
         Err(other) => Err(other.into()),
     }
 }

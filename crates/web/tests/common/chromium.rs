@@ -29,12 +29,26 @@ impl Driver {
             .spawn()
             .expect("chromedriver is installed: run ./test");
         let mut lines = BufReader::new(child.stdout.take().expect("piped")).lines();
-        let said = lines.by_ref().map_while(Result::ok).find_map(|l| l.split("started successfully on port ").nth(1).map(str::to_string));
-        let port = said.expect("chromedriver says its port").trim().trim_end_matches('.').parse().expect("a port");
+        let said = lines.by_ref().map_while(Result::ok).find_map(|l| {
+            l.split("started successfully on port ")
+                .nth(1)
+                .map(str::to_string)
+        });
+        let port = said
+            .expect("chromedriver says its port")
+            .trim()
+            .trim_end_matches('.')
+            .parse()
+            .expect("a port");
         // Its later output must go somewhere, or it blocks.
         std::thread::spawn(move || lines.for_each(drop));
-        let profile = std::env::temp_dir().join(format!("us-chromium-{}", suspect_store::Uuid::now_v7()));
-        Self { child, port, profile }
+        let profile =
+            std::env::temp_dir().join(format!("us-chromium-{}", suspect_store::Uuid::now_v7()));
+        Self {
+            child,
+            port,
+            profile,
+        }
     }
 
     pub async fn client(&self) -> Client {
@@ -54,7 +68,9 @@ impl Driver {
         let mut arguments: Vec<String> = arguments.iter().map(|a| a.to_string()).collect();
         arguments.push(format!("--user-data-dir={}", self.profile.display()));
         let wanted = json!({ "goog:chromeOptions": { "args": arguments }, "goog:loggingPrefs": { "browser": "ALL" } });
-        let Value::Object(wanted) = wanted else { unreachable!("an object") };
+        let Value::Object(wanted) = wanted else {
+            unreachable!("an object")
+        };
         ClientBuilder::new(hyper_util::client::legacy::connect::HttpConnector::new())
             .capabilities(wanted)
             .connect(&format!("http://127.0.0.1:{}", self.port))
@@ -65,7 +81,9 @@ impl Driver {
 
 impl Drop for Driver {
     fn drop(&mut self) {
-        let _ = Command::new("kill").args(["-KILL", "--", &format!("-{}", self.child.id())]).status();
+        let _ = Command::new("kill")
+            .args(["-KILL", "--", &format!("-{}", self.child.id())])
+            .status();
         let _ = self.child.wait();
         let _ = std::fs::remove_dir_all(&self.profile);
     }
@@ -82,8 +100,17 @@ pub async fn served(w: &Workshop) -> String {
 
 pub async fn click(browser: &Client, selector: &str) {
     let element = found(browser, selector).await;
-    browser.execute("arguments[0].scrollIntoView({ block: 'center' })", vec![serde_json::to_value(&element).unwrap()]).await.unwrap();
-    element.click().await.unwrap_or_else(|e| panic!("{selector}: {e}"));
+    browser
+        .execute(
+            "arguments[0].scrollIntoView({ block: 'center' })",
+            vec![serde_json::to_value(&element).unwrap()],
+        )
+        .await
+        .unwrap();
+    element
+        .click()
+        .await
+        .unwrap_or_else(|e| panic!("{selector}: {e}"));
 }
 
 /// Waits for an element; a failure shows the page as it was.
@@ -91,7 +118,12 @@ pub async fn found(browser: &Client, selector: &str) -> fantoccini::elements::El
     match browser.wait().for_element(Locator::Css(selector)).await {
         Ok(element) => element,
         Err(e) => {
-            let page = browser.execute("return location.href + ' ' + document.body.innerText", vec![]).await;
+            let page = browser
+                .execute(
+                    "return location.href + ' ' + document.body.innerText",
+                    vec![],
+                )
+                .await;
             panic!("{selector}: {e} on {page:?}")
         }
     }
@@ -105,14 +137,21 @@ pub async fn text(browser: &Client, selector: &str) -> String {
 pub async fn until(browser: &Client, condition: &str) {
     let script = "const done = arguments[arguments.length - 1]; const test = new Function('return ' + arguments[0]); \
                   const look = () => test() ? done(true) : requestAnimationFrame(look); look();";
-    browser.execute_async(script, vec![json!(condition)]).await.unwrap_or_else(|e| panic!("waiting for {condition}: {e}"));
+    browser
+        .execute_async(script, vec![json!(condition)])
+        .await
+        .unwrap_or_else(|e| panic!("waiting for {condition}: {e}"));
 }
 
 /// Console messages of level error, and refusals of the content security policy.
 pub async fn complaints(browser: &Client) -> Vec<String> {
     let log = command(browser, "se/log", json!({ "type": "browser" })).await;
     let lines = log.as_array().cloned().unwrap_or_default();
-    lines.iter().filter(|l| l["level"] == "SEVERE").map(|l| l["message"].to_string()).collect()
+    lines
+        .iter()
+        .filter(|l| l["level"] == "SEVERE")
+        .map(|l| l["message"].to_string())
+        .collect()
 }
 
 /// A command of the driver beyond the common ones.
@@ -120,61 +159,120 @@ async fn command(browser: &Client, path: &'static str, body: Value) -> Value {
     #[derive(Debug)]
     struct Post(&'static str, Value);
     impl fantoccini::wd::WebDriverCompatibleCommand for Post {
-        fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
-            base.join(&format!("session/{}/{}", session.unwrap_or_default(), self.0))
+        fn endpoint(
+            &self,
+            base: &url::Url,
+            session: Option<&str>,
+        ) -> Result<url::Url, url::ParseError> {
+            base.join(&format!(
+                "session/{}/{}",
+                session.unwrap_or_default(),
+                self.0
+            ))
         }
         fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
             (http::Method::POST, Some(self.1.to_string()))
         }
     }
-    browser.issue_cmd(Post(path, body)).await.expect("the driver obeys")
+    browser
+        .issue_cmd(Post(path, body))
+        .await
+        .expect("the driver obeys")
 }
 
 async fn devtools(browser: &Client, cmd: &str, params: Value) {
-    command(browser, "goog/cdp/execute", json!({ "cmd": cmd, "params": params })).await;
+    command(
+        browser,
+        "goog/cdp/execute",
+        json!({ "cmd": cmd, "params": params }),
+    )
+    .await;
 }
 
 /// Sizes the page itself, not the window around it. Headless windows have a least width: below it the page is emulated.
 pub async fn set_size(browser: &Client, base: &str, width: u32, height: u32) {
     browser.goto(base).await.unwrap();
     let phone = width < 500;
-    let metrics = json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": phone });
+    let metrics =
+        json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": phone });
     devtools(browser, "Emulation.setDeviceMetricsOverride", metrics).await;
-    devtools(browser, "Emulation.setTouchEmulationEnabled", json!({ "enabled": phone })).await;
+    devtools(
+        browser,
+        "Emulation.setTouchEmulationEnabled",
+        json!({ "enabled": phone }),
+    )
+    .await;
     browser.goto(base).await.unwrap();
-    assert_eq!(browser.execute("return innerWidth", vec![]).await.unwrap(), json!(width));
+    assert_eq!(
+        browser.execute("return innerWidth", vec![]).await.unwrap(),
+        json!(width)
+    );
 }
 
 /// Touches an element with a finger, once it stands still in sight.
 pub async fn tap(browser: &Client, selector: &str) {
     let (x, y) = middle(browser, selector).await;
-    devtools(browser, "Input.dispatchTouchEvent", json!({ "type": "touchStart", "touchPoints": [{ "x": x, "y": y }] })).await;
-    devtools(browser, "Input.dispatchTouchEvent", json!({ "type": "touchEnd", "touchPoints": [] })).await;
+    devtools(
+        browser,
+        "Input.dispatchTouchEvent",
+        json!({ "type": "touchStart", "touchPoints": [{ "x": x, "y": y }] }),
+    )
+    .await;
+    devtools(
+        browser,
+        "Input.dispatchTouchEvent",
+        json!({ "type": "touchEnd", "touchPoints": [] }),
+    )
+    .await;
 }
 
 /// Drags an element upward by so many pixels, with a finger.
 pub async fn drag_up(browser: &Client, selector: &str, by: f64) {
     let (x, y) = middle(browser, selector).await;
-    devtools(browser, "Input.dispatchTouchEvent", json!({ "type": "touchStart", "touchPoints": [{ "x": x, "y": y }] })).await;
+    devtools(
+        browser,
+        "Input.dispatchTouchEvent",
+        json!({ "type": "touchStart", "touchPoints": [{ "x": x, "y": y }] }),
+    )
+    .await;
     for step in [0.3, 0.7, 1.0] {
         let points = json!([{ "x": x, "y": y - by * step }]);
-        devtools(browser, "Input.dispatchTouchEvent", json!({ "type": "touchMove", "touchPoints": points })).await;
+        devtools(
+            browser,
+            "Input.dispatchTouchEvent",
+            json!({ "type": "touchMove", "touchPoints": points }),
+        )
+        .await;
     }
-    devtools(browser, "Input.dispatchTouchEvent", json!({ "type": "touchEnd", "touchPoints": [] })).await;
+    devtools(
+        browser,
+        "Input.dispatchTouchEvent",
+        json!({ "type": "touchEnd", "touchPoints": [] }),
+    )
+    .await;
 }
 
 async fn middle(browser: &Client, selector: &str) -> (f64, f64) {
     let element = found(browser, selector).await;
     let script = "arguments[0].scrollIntoView({ block: 'center' }); const b = arguments[0].getBoundingClientRect(); \
                   return [b.x + b.width / 2, b.y + b.height / 2]";
-    let at = browser.execute(script, vec![serde_json::to_value(&element).unwrap()]).await.unwrap();
+    let at = browser
+        .execute(script, vec![serde_json::to_value(&element).unwrap()])
+        .await
+        .unwrap();
     (at[0].as_f64().unwrap(), at[1].as_f64().unwrap())
 }
 
 /// Presses Tab until the focus is on what a selector names: everything must be reachable so.
 pub async fn tab_to(browser: &Client, selector: &str) {
     for _ in 0..250 {
-        let there = browser.execute("return document.activeElement.matches(arguments[0])", vec![json!(selector)]).await.unwrap();
+        let there = browser
+            .execute(
+                "return document.activeElement.matches(arguments[0])",
+                vec![json!(selector)],
+            )
+            .await
+            .unwrap();
         if there == json!(true) {
             return;
         }
@@ -189,5 +287,11 @@ pub async fn press(browser: &Client, key: Key) {
 
 /// Types into whatever has the focus.
 pub async fn type_in(browser: &Client, text: &str) {
-    browser.active_element().await.unwrap().send_keys(text).await.unwrap();
+    browser
+        .active_element()
+        .await
+        .unwrap()
+        .send_keys(text)
+        .await
+        .unwrap();
 }

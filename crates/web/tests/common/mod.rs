@@ -33,38 +33,85 @@ pub struct Page {
 pub async fn workshop() -> Workshop {
     let db = fresh().await;
     let machine = Uuid::now_v7();
-    let profile =
-        [("feed", "direct"), ("hotend", "all-metal"), ("motion", "crossed-belt"), ("levelling", "probe"), ("board_age", "protected")];
-    let profile: BTreeMap<String, String> = profile.iter().map(|(f, v)| (f.to_string(), v.to_string())).collect();
-    let row = Machine { id: machine, name: "Teal".into(), model: "Barge 340".into(), profile, position: 0 };
+    let profile = [
+        ("feed", "direct"),
+        ("hotend", "all-metal"),
+        ("motion", "crossed-belt"),
+        ("levelling", "probe"),
+        ("board_age", "protected"),
+    ];
+    let profile: BTreeMap<String, String> = profile
+        .iter()
+        .map(|(f, v)| (f.to_string(), v.to_string()))
+        .collect();
+    let row = Machine {
+        id: machine,
+        name: "Teal".into(),
+        model: "Barge 340".into(),
+        profile,
+        position: 0,
+    };
     db.store.add_machine(&row).await.unwrap();
     let state = AppState::new(db.store.clone(), Arc::new(Knowledge::shipped()));
-    Workshop { pages: router(state.clone()), db, machine, state }
+    Workshop {
+        pages: router(state.clone()),
+        db,
+        machine,
+        state,
+    }
 }
 
 impl Workshop {
     pub async fn send(&self, request: Request<Body>) -> Page {
         let answer = self.pages.clone().oneshot(request).await.unwrap();
-        let to = answer.headers().get(header::LOCATION).map(|v| v.to_str().unwrap().to_string());
+        let to = answer
+            .headers()
+            .get(header::LOCATION)
+            .map(|v| v.to_str().unwrap().to_string());
         let status = answer.status();
-        let bytes = axum::body::to_bytes(answer.into_body(), usize::MAX).await.unwrap();
-        Page { status, to, text: String::from_utf8_lossy(&bytes).into_owned() }
+        let bytes = axum::body::to_bytes(answer.into_body(), usize::MAX)
+            .await
+            .unwrap();
+        Page {
+            status,
+            to,
+            text: String::from_utf8_lossy(&bytes).into_owned(),
+        }
     }
 
     /// What kind of thing an address gives, and its bytes.
     pub async fn pages_raw(&self, path: &str) -> (String, Vec<u8>) {
-        let answer = self.pages.clone().oneshot(Request::get(path).body(Body::empty()).unwrap()).await.unwrap();
-        let kind = answer.headers().get(header::CONTENT_TYPE).map(|v| v.to_str().unwrap().to_string()).unwrap_or_default();
-        (kind, axum::body::to_bytes(answer.into_body(), usize::MAX).await.unwrap().to_vec())
+        let answer = self
+            .pages
+            .clone()
+            .oneshot(Request::get(path).body(Body::empty()).unwrap())
+            .await
+            .unwrap();
+        let kind = answer
+            .headers()
+            .get(header::CONTENT_TYPE)
+            .map(|v| v.to_str().unwrap().to_string())
+            .unwrap_or_default();
+        (
+            kind,
+            axum::body::to_bytes(answer.into_body(), usize::MAX)
+                .await
+                .unwrap()
+                .to_vec(),
+        )
     }
 
     pub async fn get(&self, path: &str) -> Page {
-        self.send(Request::get(path).body(Body::empty()).unwrap()).await
+        self.send(Request::get(path).body(Body::empty()).unwrap())
+            .await
     }
 
     pub async fn post(&self, path: &str, fields: &[(&str, &str)]) -> Page {
-        let body = form_urlencoded::Serializer::new(String::new()).extend_pairs(fields).finish();
-        let request = Request::post(path).header(header::CONTENT_TYPE, "application/x-www-form-urlencoded");
+        let body = form_urlencoded::Serializer::new(String::new())
+            .extend_pairs(fields)
+            .finish();
+        let request =
+            Request::post(path).header(header::CONTENT_TYPE, "application/x-www-form-urlencoded");
         self.send(request.body(Body::from(body)).unwrap()).await
     }
 
@@ -76,7 +123,13 @@ impl Workshop {
     /// A second machine, so that a stop on one leaves the other free.
     pub async fn second_machine(&self) -> Uuid {
         let id = Uuid::now_v7();
-        let row = Machine { id, name: "Dipper".into(), model: "Skiff 240".into(), profile: BTreeMap::new(), position: 1 };
+        let row = Machine {
+            id,
+            name: "Dipper".into(),
+            model: "Skiff 240".into(),
+            profile: BTreeMap::new(),
+            position: 1,
+        };
         self.db.store.add_machine(&row).await.unwrap();
         id
     }
@@ -84,12 +137,33 @@ impl Workshop {
     /// The same on a machine of choice.
     pub async fn open_on(&self, machine: Uuid, facts: &[(&str, &str)]) -> String {
         let machine = machine.to_string();
-        let told = if facts.is_empty() { "" } else { "Joint, one step" };
-        let page = self.post("/cases", &[("machine", machine.as_str()), ("told", told)]).await;
+        let told = if facts.is_empty() {
+            ""
+        } else {
+            "Joint, one step"
+        };
+        let page = self
+            .post("/cases", &[("machine", machine.as_str()), ("told", told)])
+            .await;
         assert_eq!(page.status, StatusCode::SEE_OTHER, "{}", page.text);
-        let case = page.to.unwrap().split("/intake").next().unwrap().to_string();
+        let case = page
+            .to
+            .unwrap()
+            .split("/intake")
+            .next()
+            .unwrap()
+            .to_string();
         if !facts.is_empty() {
-            self.record(&case, "numbers", &[("title", "Joint, one step"), ("spool", ""), ("material", "petg")]).await;
+            self.record(
+                &case,
+                "numbers",
+                &[
+                    ("title", "Joint, one step"),
+                    ("spool", ""),
+                    ("material", "petg"),
+                ],
+            )
+            .await;
             self.record(&case, "facts", facts).await;
         }
         case
@@ -101,7 +175,12 @@ impl Workshop {
         let mut all = vec![("seq", seq.as_str())];
         all.extend_from_slice(fields);
         let page = self.post(&format!("{case}/{what}"), &all).await;
-        assert_eq!(page.status, StatusCode::SEE_OTHER, "{what} {fields:?}: {}", page.text);
+        assert_eq!(
+            page.status,
+            StatusCode::SEE_OTHER,
+            "{what} {fields:?}: {}",
+            page.text
+        );
         page
     }
 
@@ -111,7 +190,12 @@ impl Workshop {
         let seq = self.get(case).await.seq();
         let upload = Uuid::now_v7().to_string();
         for (name, value) in [("seq", seq.as_str()), ("upload", &upload)] {
-            body.extend(format!("--edge\r\nContent-Disposition: form-data; name=\"{name}\"\r\n\r\n{value}\r\n").bytes());
+            body.extend(
+                format!(
+                    "--edge\r\nContent-Disposition: form-data; name=\"{name}\"\r\n\r\n{value}\r\n"
+                )
+                .bytes(),
+            );
         }
         for (name, bytes) in files {
             let head = format!(
@@ -127,7 +211,8 @@ impl Workshop {
 
     /// Sends the body of an upload as it is.
     pub async fn send_upload(&self, case: &str, body: Vec<u8>) -> Page {
-        let request = Request::post(format!("{case}/pictures")).header(header::CONTENT_TYPE, "multipart/form-data; boundary=edge");
+        let request = Request::post(format!("{case}/pictures"))
+            .header(header::CONTENT_TYPE, "multipart/form-data; boundary=edge");
         self.send(request.body(Body::from(body)).unwrap()).await
     }
 }
@@ -137,11 +222,23 @@ impl Page {
     pub fn all(&self, selector: &str) -> Vec<String> {
         let page = Html::parse_document(&self.text);
         let selector = Selector::parse(selector).unwrap();
-        page.select(&selector).map(|e| e.text().collect::<Vec<_>>().join(" ").split_whitespace().collect::<Vec<_>>().join(" ")).collect()
+        page.select(&selector)
+            .map(|e| {
+                e.text()
+                    .collect::<Vec<_>>()
+                    .join(" ")
+                    .split_whitespace()
+                    .collect::<Vec<_>>()
+                    .join(" ")
+            })
+            .collect()
     }
 
     pub fn one(&self, selector: &str) -> String {
-        self.all(selector).into_iter().next().unwrap_or_else(|| panic!("no {selector} in {}", self.text))
+        self.all(selector)
+            .into_iter()
+            .next()
+            .unwrap_or_else(|| panic!("no {selector} in {}", self.text))
     }
 
     /// An attribute of the first thing a selector finds.
@@ -149,20 +246,29 @@ impl Page {
         let page = Html::parse_document(&self.text);
         let parsed = Selector::parse(selector).unwrap();
         let found = page.select(&parsed).next();
-        found.and_then(|e| e.value().attr(name)).unwrap_or_else(|| panic!("no {selector}[{name}] in {}", self.text)).to_string()
+        found
+            .and_then(|e| e.value().attr(name))
+            .unwrap_or_else(|| panic!("no {selector}[{name}] in {}", self.text))
+            .to_string()
     }
 
     /// Identifiers of what a selector finds.
     pub fn ids(&self, selector: &str) -> Vec<String> {
         let page = Html::parse_document(&self.text);
         let selector = Selector::parse(selector).unwrap();
-        page.select(&selector).filter_map(|e| e.value().attr("id")).map(str::to_string).collect()
+        page.select(&selector)
+            .filter_map(|e| e.value().attr("id"))
+            .map(str::to_string)
+            .collect()
     }
 
     /// Addresses of all links.
     pub fn links(&self) -> Vec<String> {
         let page = Html::parse_document(&self.text);
-        page.select(&Selector::parse("a[href]").unwrap()).filter_map(|a| a.value().attr("href")).map(str::to_string).collect()
+        page.select(&Selector::parse("a[href]").unwrap())
+            .filter_map(|a| a.value().attr("href"))
+            .map(str::to_string)
+            .collect()
     }
 
     pub fn seq(&self) -> String {

@@ -54,13 +54,22 @@ fn ridges_thrown_up(pen: &mut Pen, faulty: bool) {
         for n in 0..5 {
             let x = 20.0 + 20.0 * f64::from(n);
             pen.oval("plastic", x, PLATE - 1.5, 10.0, 1.5);
-            pen.path("plastic", &format!("M{:.1} {PLATE}q1-15 3.500-16q2 8 1.500 16z", x + 7.0));
+            pen.path(
+                "plastic",
+                &format!("M{:.1} {PLATE}q1-15 3.500-16q2 8 1.500 16z", x + 7.0),
+            );
         }
         pen.nozzle(62.0, 77.0);
         pen.path("bad", "M24 56l3 6M44 56l3 6M88 56l3 6");
     } else {
         for n in 0..5 {
-            pen.oval("plastic", 20.0 + 20.0 * f64::from(n), PLATE - 5.0, 10.5, 5.0);
+            pen.oval(
+                "plastic",
+                20.0 + 20.0 * f64::from(n),
+                PLATE - 5.0,
+                10.5,
+                5.0,
+            );
         }
         pen.nozzle(62.0, 70.0);
     }
@@ -104,7 +113,11 @@ fn outline_lifts(pen: &mut Pen, faulty: bool) {
 fn flare_at_foot(pen: &mut Pen, faulty: bool) {
     pen.plate();
     pen.layers(10, 6.0, |n| {
-        let flare = if faulty { [11.0, 6.0, 2.0].get(n).copied().unwrap_or(0.0) } else { 0.0 };
+        let flare = if faulty {
+            [11.0, 6.0, 2.0].get(n).copied().unwrap_or(0.0)
+        } else {
+            0.0
+        };
         Some((36.0 - flare, 84.0 + flare))
     });
     if faulty {
@@ -140,7 +153,10 @@ fn came_loose(pen: &mut Pen, faulty: bool) {
     pen.plate();
     if faulty {
         pen.path("plastic", "M44 74L76 66L88 30L52 22Z");
-        pen.path("faint", "M46 68l32-8M47 61l33-8M48 53l35-8M50 45l35-8M51 37l36-8");
+        pen.path(
+            "faint",
+            "M46 68l32-8M47 61l33-8M48 53l35-8M50 45l35-8M51 37l36-8",
+        );
         pen.path("bad", "M48 79q10-3 26-7");
         pen.path("bad dashed", "M28 80V36H46");
         pen.nozzle(100.0, 34.0);
@@ -164,8 +180,14 @@ fn will_not_stick(pen: &mut Pen, faulty: bool) {
 fn dragged_ball(pen: &mut Pen, faulty: bool) {
     pen.plate();
     if faulty {
-        pen.path("plastic", "M40 62c-4-12 6-20 18-18 12-6 26 2 24 14 6 10-6 18-18 16-10 4-24-2-24-12z");
-        pen.path("faint", "M46 58c6-6 14 2 10 8M66 50c8 0 10 8 4 12M52 68c8 2 18 0 22-6");
+        pen.path(
+            "plastic",
+            "M40 62c-4-12 6-20 18-18 12-6 26 2 24 14 6 10-6 18-18 16-10 4-24-2-24-12z",
+        );
+        pen.path(
+            "faint",
+            "M46 58c6-6 14 2 10 8M66 50c8 0 10 8 4 12M52 68c8 2 18 0 22-6",
+        );
         pen.nozzle(60.0, 52.0);
         pen.path("strand thin", "M14 79c8-8 12 2 18-6s6-6 10-4");
     } else {

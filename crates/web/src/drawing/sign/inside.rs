@@ -41,7 +41,13 @@ fn walls_too_thick_inside(pen: &mut Pen, faulty: bool) {
             pen.line("support thick", x, 24.0, x, PLATE);
         }
         for n in 0..5 {
-            pen.line("support", 27.0, 30.0 + 11.0 * f64::from(n), 93.0, 30.0 + 11.0 * f64::from(n));
+            pen.line(
+                "support",
+                27.0,
+                30.0 + 11.0 * f64::from(n),
+                93.0,
+                30.0 + 11.0 * f64::from(n),
+            );
         }
     }
 }
@@ -49,11 +55,15 @@ fn walls_too_thick_inside(pen: &mut Pen, faulty: bool) {
 fn melted_tips(pen: &mut Pen, faulty: bool) {
     pen.plate();
     if faulty {
-        pen.layers(6, 6.0, |n| Some((34.0 + 2.6 * n as f64, 86.0 - 2.6 * n as f64)));
+        pen.layers(6, 6.0, |n| {
+            Some((34.0 + 2.6 * n as f64, 86.0 - 2.6 * n as f64))
+        });
         pen.path("plastic", "M48 44c-6-4-2-9 2-10-6-5 0-11 5-10-3-7 5-11 9-7 6-3 10 4 6 8 6 1 7 8 2 11 5 3 3 8-2 9z");
         pen.path("bad", "M84 18q-3 4 0 8t0 8M92 18q-3 4 0 8t0 8");
     } else {
-        pen.layers(11, 6.0, |n| Some((34.0 + 2.5 * n as f64, 86.0 - 2.5 * n as f64)));
+        pen.layers(11, 6.0, |n| {
+            Some((34.0 + 2.5 * n as f64, 86.0 - 2.5 * n as f64))
+        });
     }
 }
 
@@ -62,7 +72,10 @@ fn thin_lines_missing(pen: &mut Pen, faulty: bool) {
     pen.block("plastic", 14.0, 14.0, 96.0, 66.0, 4.0);
     let class = if faulty { "wanted" } else { "ink bold" };
     pen.path(class, "M24 62L36 26 48 62M28.500 50h15");
-    pen.path(class, "M60 26V62M60 26h10a8 8 0 0 1 0 16H60M70 42a9 9 0 0 1 0 20H60");
+    pen.path(
+        class,
+        "M60 26V62M60 26h10a8 8 0 0 1 0 16H60M70 42a9 9 0 0 1 0 20H60",
+    );
     if faulty {
         pen.path("ink bold", "M60 26V62");
     }

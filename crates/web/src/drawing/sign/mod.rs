@@ -14,7 +14,12 @@ pub use pen::Pen;
 type Draw = fn(&mut Pen, bool);
 
 /// Signs that any good print shows: the right half is no fault.
-const ORDINARY: [&str; 4] = ["plain-seam-line", "line-at-shape-change", "shallow-steps", "untidy-strands-beneath"];
+const ORDINARY: [&str; 4] = [
+    "plain-seam-line",
+    "line-at-shape-change",
+    "shallow-steps",
+    "untidy-strands-beneath",
+];
 
 fn drawing(id: &str) -> Option<Draw> {
     first_layer::drawing(id)
@@ -53,8 +58,13 @@ mod tests {
 
     #[test]
     fn every_sign_on_the_print_has_a_picture_whose_halves_differ() {
-        for finding in Knowledge::shipped().findings.iter().filter(|f| f.section == Section::Print) {
-            let draw = drawing(&finding.id).unwrap_or_else(|| panic!("{} has no picture", finding.id));
+        for finding in Knowledge::shipped()
+            .findings
+            .iter()
+            .filter(|f| f.section == Section::Print)
+        {
+            let draw =
+                drawing(&finding.id).unwrap_or_else(|| panic!("{} has no picture", finding.id));
             let halves = [false, true].map(|faulty| {
                 let mut pen = Pen::default();
                 draw(&mut pen, faulty);

@@ -32,8 +32,14 @@ fn curled_overhangs(pen: &mut Pen, faulty: bool) {
         if n < 3 {
             pen.block("plastic", 24.0, y - 3.0, right - 16.0, 6.0, 3.0);
         } else {
-            pen.path("strand edge", &format!("M27 {y:.1}H{:.1}q10 0 13-7", right - 6.0));
-            pen.path("strand", &format!("M27 {y:.1}H{:.1}q10 0 13-7", right - 6.0));
+            pen.path(
+                "strand edge",
+                &format!("M27 {y:.1}H{:.1}q10 0 13-7", right - 6.0),
+            );
+            pen.path(
+                "strand",
+                &format!("M27 {y:.1}H{:.1}q10 0 13-7", right - 6.0),
+            );
         }
     }
     pen.path("bad", "M104 34q6-6 2-14M102 22l4-3 3 5");
@@ -78,7 +84,10 @@ fn props(pen: &mut Pen, top: f64) {
 fn scarred_underside(pen: &mut Pen, faulty: bool) {
     if faulty {
         pen.plate();
-        pen.path("plastic", "M14 80V16H106V33l-5 5-4-6-5 9-4-8-6 6-4-7-5 10-5-9-5 6-5-8-4 9-5-7-5 5H34V80Z");
+        pen.path(
+            "plastic",
+            "M14 80V16H106V33l-5 5-4-6-5 9-4-8-6 6-4-7-5 10-5-9-5 6-5-8-4 9-5-7-5 5H34V80Z",
+        );
         pen.path("bad", "M56 54l2-8M74 56l1-8M92 54l-2-8");
     } else {
         shelf(pen);
@@ -92,7 +101,10 @@ fn supports_welded(pen: &mut Pen, faulty: bool) {
         props(pen, 35.0);
         for n in 0..6 {
             let x = 46.0 + 11.0 * f64::from(n);
-            pen.path("blob", &format!("M{:.1} 33h11q-3 3-4 10h-3q-1-7-4-10z", x - 5.5));
+            pen.path(
+                "blob",
+                &format!("M{:.1} 33h11q-3 3-4 10h-3q-1-7-4-10z", x - 5.5),
+            );
         }
         pen.path("bad", "M54 58l12 12M66 58L54 70");
     } else {
@@ -123,7 +135,10 @@ fn printed_in_air(pen: &mut Pen, faulty: bool) {
 fn untidy_strands_beneath(pen: &mut Pen, faulty: bool) {
     leaning(pen);
     if faulty {
-        pen.path("strand thin", "M60 66c3 5 7 4 7-1M70 54c3 5 7 4 8-1M78 42c3 5 7 5 8-1M86 30c3 5 7 4 8-1");
+        pen.path(
+            "strand thin",
+            "M60 66c3 5 7 4 7-1M70 54c3 5 7 4 8-1M78 42c3 5 7 5 8-1M86 30c3 5 7 4 8-1",
+        );
     }
 }
 
@@ -132,9 +147,20 @@ fn strings(pen: &mut Pen, faulty: bool) {
     pen.block("plastic", 16.0, 18.0, 20.0, 62.0, 2.0);
     pen.block("plastic", 84.0, 18.0, 20.0, 62.0, 2.0);
     if faulty {
-        for (n, y) in [24.0, 32.0, 38.0, 47.0, 55.0, 63.0, 70.0].into_iter().enumerate() {
+        for (n, y) in [24.0, 32.0, 38.0, 47.0, 55.0, 63.0, 70.0]
+            .into_iter()
+            .enumerate()
+        {
             let sag = [4.0, 8.0, 3.0, 9.0, 5.0, 7.0, 3.0][n];
-            pen.path("strand thin", &format!("M36 {y:.1}Q{:.1} {:.1} 84 {:.1}", 52.0 + 4.0 * n as f64, y + sag, y - 2.0));
+            pen.path(
+                "strand thin",
+                &format!(
+                    "M36 {y:.1}Q{:.1} {:.1} 84 {:.1}",
+                    52.0 + 4.0 * n as f64,
+                    y + sag,
+                    y - 2.0
+                ),
+            );
         }
     }
 }

@@ -38,7 +38,10 @@ impl Pen {
 
     /// A rectangle with rounded corners.
     pub fn block(&mut self, class: &str, x: f64, y: f64, w: f64, h: f64, r: f64) {
-        let _ = write!(self.0, r#"<rect class="{class}" x="{x:.1}" y="{y:.1}" width="{w:.1}" height="{h:.1}" rx="{r:.1}"/>"#);
+        let _ = write!(
+            self.0,
+            r#"<rect class="{class}" x="{x:.1}" y="{y:.1}" width="{w:.1}" height="{h:.1}" rx="{r:.1}"/>"#
+        );
     }
 
     /// A dot or ring.
@@ -48,7 +51,10 @@ impl Pen {
 
     /// An ellipse.
     pub fn oval(&mut self, class: &str, x: f64, y: f64, rx: f64, ry: f64) {
-        let _ = write!(self.0, r#"<ellipse class="{class}" cx="{x:.1}" cy="{y:.1}" rx="{rx:.1}" ry="{ry:.1}"/>"#);
+        let _ = write!(
+            self.0,
+            r#"<ellipse class="{class}" cx="{x:.1}" cy="{y:.1}" rx="{rx:.1}" ry="{ry:.1}"/>"#
+        );
     }
 
     /// The build plate, seen from the side.
@@ -57,10 +63,22 @@ impl Pen {
     }
 
     /// A piece seen from the side: layers from the plate up, each from a left to a right edge; `None` is a layer that is not there.
-    pub fn layers(&mut self, count: usize, thick: f64, edges: impl Fn(usize) -> Option<(f64, f64)>) {
+    pub fn layers(
+        &mut self,
+        count: usize,
+        thick: f64,
+        edges: impl Fn(usize) -> Option<(f64, f64)>,
+    ) {
         for n in 0..count {
             if let Some((left, right)) = edges(n) {
-                self.block("plastic", left, PLATE - thick * (n + 1) as f64, right - left, thick, thick / 2.0);
+                self.block(
+                    "plastic",
+                    left,
+                    PLATE - thick * (n + 1) as f64,
+                    right - left,
+                    thick,
+                    thick / 2.0,
+                );
             }
         }
     }
@@ -92,7 +110,10 @@ impl Pen {
     pub fn nozzle(&mut self, x: f64, y: f64) {
         let (a, b, c, top, neck) = (x - 14.0, x + 14.0, x - 4.0, y - 26.0, y - 12.0);
         let d = x + 4.0;
-        self.path("metal", &format!("M{a:.1} {top:.1}H{b:.1}V{neck:.1}L{d:.1} {y:.1}H{c:.1}L{a:.1} {neck:.1}Z"));
+        self.path(
+            "metal",
+            &format!("M{a:.1} {top:.1}H{b:.1}V{neck:.1}L{d:.1} {y:.1}H{c:.1}L{a:.1} {neck:.1}Z"),
+        );
     }
 
     /// The shape as it should be, dashed.

@@ -62,9 +62,14 @@ fn spongy_walls(pen: &mut Pen, faulty: bool) {
 
 fn missing_layers(pen: &mut Pen, faulty: bool) {
     pen.plate();
-    pen.layers(10, 6.0, |n| (!faulty || !(4..=5).contains(&n)).then_some((34.0, 86.0)));
+    pen.layers(10, 6.0, |n| {
+        (!faulty || !(4..=5).contains(&n)).then_some((34.0, 86.0))
+    });
     if faulty {
-        pen.path("strand thin", "M36 52c4-3 6 3 10 0M52 48c4-3 6 2 9 1M68 52c4-3 8 3 14-1");
+        pen.path(
+            "strand thin",
+            "M36 52c4-3 6 3 10 0M52 48c4-3 6 2 9 1M68 52c4-3 8 3 14-1",
+        );
         pen.path("bad", "M24 50h6M96 50h-6");
     }
 }
@@ -81,7 +86,14 @@ fn fades_out(pen: &mut Pen, faulty: bool) {
             pen.block("plastic", 34.0, y, 52.0, thick, thick / 2.0);
         } else {
             for k in 0..(11 - n) {
-                pen.block("plastic", 36.0 + 11.0 * f64::from(k), y, 7.0, thick.max(1.4), 0.7);
+                pen.block(
+                    "plastic",
+                    36.0 + 11.0 * f64::from(k),
+                    y,
+                    7.0,
+                    thick.max(1.4),
+                    0.7,
+                );
             }
         }
     }
@@ -98,7 +110,14 @@ fn layers_split(pen: &mut Pen, faulty: bool) {
         let y = 40.0 - 6.0 * f64::from(n);
         pen.path(
             "plastic",
-            &format!("M34 {:.1}Q60 {y:.1} 86 {:.1}V{:.1}Q60 {:.1} 34 {:.1}Z", y + 6.0, y - 2.0, y + 4.0, y + 6.0, y + 12.0),
+            &format!(
+                "M34 {:.1}Q60 {y:.1} 86 {:.1}V{:.1}Q60 {:.1} 34 {:.1}Z",
+                y + 6.0,
+                y - 2.0,
+                y + 4.0,
+                y + 6.0,
+                y + 12.0
+            ),
         );
     }
     pen.path("bad", "M90 46l10-3M88 50l12 2");
@@ -122,7 +141,12 @@ fn pops_and_pits(pen: &mut Pen, faulty: bool) {
     if faulty {
         for n in 1..46 {
             let (x, y) = scatter(n);
-            pen.round(if n % 3 == 0 { "pit" } else { "bump" }, 18.0 + 84.0 * x, 20.0 + 56.0 * y, 1.4 + 1.6 * scatter(n * 3).0);
+            pen.round(
+                if n % 3 == 0 { "pit" } else { "bump" },
+                18.0 + 84.0 * x,
+                20.0 + 56.0 * y,
+                1.4 + 1.6 * scatter(n * 3).0,
+            );
         }
     }
 }
@@ -133,7 +157,13 @@ fn line_at_shape_change(pen: &mut Pen, faulty: bool) {
     pen.block("plastic", 44.0, 14.0, 32.0, 30.0, 1.0);
     pen.block("hollow", 50.0, 22.0, 20.0, 14.0, 1.0);
     for n in 1..6 {
-        pen.line("faint", 27.0, 44.0 + 6.0 * f64::from(n), 93.0, 44.0 + 6.0 * f64::from(n));
+        pen.line(
+            "faint",
+            27.0,
+            44.0 + 6.0 * f64::from(n),
+            93.0,
+            44.0 + 6.0 * f64::from(n),
+        );
     }
     if faulty {
         pen.line("seam", 26.0, 45.0, 94.0, 45.0);
@@ -161,7 +191,13 @@ fn infill_shows(pen: &mut Pen, faulty: bool) {
             let x = 4.0 + 20.0 * f64::from(n);
             pen.path(
                 "ghost",
-                &format!("M{:.1} 78L{:.1} 18M{:.1} 78L{:.1} 18", x.max(16.0), (x + 30.0).min(104.0), (x + 30.0).min(104.0), x.max(16.0)),
+                &format!(
+                    "M{:.1} 78L{:.1} 18M{:.1} 78L{:.1} 18",
+                    x.max(16.0),
+                    (x + 30.0).min(104.0),
+                    (x + 30.0).min(104.0),
+                    x.max(16.0)
+                ),
             );
         }
     }
@@ -181,10 +217,20 @@ fn blobs_scattered(pen: &mut Pen, faulty: bool) {
 fn rough_on_curves(pen: &mut Pen, faulty: bool) {
     let point = |t: f64| {
         let (a, r) = (t * TAU, 30.0);
-        let wobble = if faulty { 2.6 * (t * 61.0).sin() + 1.6 * (t * 143.0).sin() } else { 0.0 };
-        (60.0 + (r + wobble) * 1.35 * a.cos(), 46.0 + (r + wobble) * a.sin())
+        let wobble = if faulty {
+            2.6 * (t * 61.0).sin() + 1.6 * (t * 143.0).sin()
+        } else {
+            0.0
+        };
+        (
+            60.0 + (r + wobble) * 1.35 * a.cos(),
+            46.0 + (r + wobble) * a.sin(),
+        )
     };
-    pen.through("plastic round-join", (0..=160).map(|n| point(f64::from(n) / 160.0)));
+    pen.through(
+        "plastic round-join",
+        (0..=160).map(|n| point(f64::from(n) / 160.0)),
+    );
     if faulty {
         for n in 0..11 {
             let (x, y) = point(f64::from(n) / 11.0 + 0.03);
@@ -211,7 +257,13 @@ fn vertical_ribs(pen: &mut Pen, faulty: bool) {
     pen.face();
     if faulty {
         for n in 0..15 {
-            pen.line("ghost", 18.0 + 6.0 * f64::from(n), 18.0, 18.0 + 6.0 * f64::from(n), 78.0);
+            pen.line(
+                "ghost",
+                18.0 + 6.0 * f64::from(n),
+                18.0,
+                18.0 + 6.0 * f64::from(n),
+                78.0,
+            );
         }
     }
 }
@@ -240,7 +292,11 @@ fn bands_regular(pen: &mut Pen, faulty: bool) {
 fn band_one_height(pen: &mut Pen, faulty: bool) {
     pen.plate();
     pen.layers(11, 5.6, |n| {
-        let out = if faulty && (5..=6).contains(&n) { 7.0 } else { 0.0 };
+        let out = if faulty && (5..=6).contains(&n) {
+            7.0
+        } else {
+            0.0
+        };
         Some((36.0 - out, 84.0 + out))
     });
     if faulty {
@@ -251,7 +307,11 @@ fn band_one_height(pen: &mut Pen, faulty: bool) {
 fn walls_irregular(pen: &mut Pen, faulty: bool) {
     pen.plate();
     pen.layers(12, 5.2, |n| {
-        let shift = if faulty { 9.0 * (scatter(n * 5 + 2).0 - 0.5) } else { 0.0 };
+        let shift = if faulty {
+            9.0 * (scatter(n * 5 + 2).0 - 0.5)
+        } else {
+            0.0
+        };
         Some((36.0 + shift, 84.0 + shift))
     });
 }
@@ -278,7 +338,13 @@ fn blobs_at_seam(pen: &mut Pen, faulty: bool) {
     pen.line("seam", 66.0, 30.0, 66.0, 81.0);
     if faulty {
         for n in 0..8 {
-            pen.oval("blob", 66.0 + 1.5 * (f64::from(n) * 2.3).sin(), 33.0 + 6.2 * f64::from(n), 4.4, 2.9);
+            pen.oval(
+                "blob",
+                66.0 + 1.5 * (f64::from(n) * 2.3).sin(),
+                33.0 + 6.2 * f64::from(n),
+                4.4,
+                2.9,
+            );
         }
     }
 }

@@ -32,7 +32,11 @@ fn layer_step(pen: &mut Pen, faulty: bool) {
 fn layer_steps_repeated(pen: &mut Pen, faulty: bool) {
     pen.plate();
     pen.layers(11, 5.8, |n| {
-        let shift = if faulty { -6.0 * n.div_ceil(2) as f64 + 16.0 } else { 0.0 };
+        let shift = if faulty {
+            -6.0 * n.div_ceil(2) as f64 + 16.0
+        } else {
+            0.0
+        };
         Some((38.0 + shift, 82.0 + shift))
     });
     if faulty {
@@ -48,7 +52,10 @@ fn spaghetti(pen: &mut Pen, faulty: bool) {
             "strand thin",
             "M40 60c-20-10-14-30 6-26s26 30 40 20 6-34-12-34-34 12-30 30 40 24 50 4-20-40-44-32-34 34-14 40 50 6 56-12-8-30-24-28-22 20-10 28 26 0 24-14",
         );
-        pen.path("strand thin", "M22 78c-8-12 6-14 12-8s14 4 12-8M92 78c10-6 8-18-2-18s-16 8-24 4");
+        pen.path(
+            "strand thin",
+            "M22 78c-8-12 6-14 12-8s14 4 12-8M92 78c10-6 8-18-2-18s-16 8-24 4",
+        );
     } else {
         pen.layers(10, 6.0, |_| Some((36.0, 84.0)));
     }
@@ -90,7 +97,14 @@ fn too_short(pen: &mut Pen, faulty: bool) {
 
 /// A block with a hole, against the size it should have.
 fn sized(pen: &mut Pen, grow: f64, hole: f64) {
-    pen.block("plastic", 30.0 - grow, 18.0 - grow, 60.0 + 2.0 * grow, 54.0 + 2.0 * grow, 3.0);
+    pen.block(
+        "plastic",
+        30.0 - grow,
+        18.0 - grow,
+        60.0 + 2.0 * grow,
+        54.0 + 2.0 * grow,
+        3.0,
+    );
     pen.round("hollow", 60.0, 45.0, hole);
     pen.designed(30.0, 18.0, 60.0, 54.0);
     pen.round("wanted", 60.0, 45.0, 15.0);

@@ -48,7 +48,11 @@ pub async fn list(State(state): State<AppState>) -> Page {
     let mut groups = Vec::new();
     let mut least = f64::NEG_INFINITY;
     for (title, most) in GROUPS {
-        let mut members: Vec<&Check> = k.checks.iter().filter(|c| total(c) > least && total(c) <= most).collect();
+        let mut members: Vec<&Check> = k
+            .checks
+            .iter()
+            .filter(|c| total(c) > least && total(c) <= most)
+            .collect();
         members.sort_by(|a, b| total(a).total_cmp(&total(b)));
         let row = |c: &Check| {
             let Link { href, name } = finding_link(k, c.finding);
@@ -61,11 +65,22 @@ pub async fn list(State(state): State<AppState>) -> Page {
                 tools: c.work.tools.join(", "),
             }
         };
-        groups.push(Group { title, rows: members.into_iter().map(row).collect() });
+        groups.push(Group {
+            title,
+            rows: members.into_iter().map(row).collect(),
+        });
         least = most;
     }
     groups.retain(|g| !g.rows.is_empty());
-    Ok(Html(ChecksPage { place: "handbook", chapter: "checks", total: k.checks.len(), groups }.render()?))
+    Ok(Html(
+        ChecksPage {
+            place: "handbook",
+            chapter: "checks",
+            total: k.checks.len(),
+            groups,
+        }
+        .render()?,
+    ))
 }
 
 #[derive(Template)]
@@ -95,7 +110,11 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         plain: show::sentence(&show::capital(&finding.plain)),
         takes: Takes::new(k, &check.work),
         speaks: speaks(k, check.finding),
-        settles: check.supersedes.iter().map(|f| finding_link(k, *f)).collect(),
+        settles: check
+            .supersedes
+            .iter()
+            .map(|f| finding_link(k, *f))
+            .collect(),
         also_fix: finding.also_fix.map(|x| fix_link(k, x)),
         terms: terms(k, &finding.id),
         all: urls::CHECKS,

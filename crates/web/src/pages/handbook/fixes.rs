@@ -41,20 +41,49 @@ pub async fn list(State(state): State<AppState>) -> Page {
         .map(|(family, title)| {
             // A fix stands once, with the family of the suspect it cures best.
             let of_family = |x: &FixId| {
-                let best = k.fix(*x).cures.iter().max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)));
+                let best = k
+                    .fix(*x)
+                    .cures
+                    .iter()
+                    .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)));
                 best.is_some_and(|(c, _)| k.cause(*c).family == *family)
             };
             let row = |x: FixId| {
                 let (fix, Link { href, name }) = (k.fix(x), fix_link(k, x));
-                let cures: Vec<&str> = fix.cures.iter().map(|(c, _)| k.cause(*c).name.as_str()).collect();
+                let cures: Vec<&str> = fix
+                    .cures
+                    .iter()
+                    .map(|(c, _)| k.cause(*c).name.as_str())
+                    .collect();
                 let minutes = fix.work.minutes + fix.work.waiting;
-                Row { href, name, kind: kind_words(fix.kind), minutes: show::minutes(minutes), cures: cures.join(", ") }
+                Row {
+                    href,
+                    name,
+                    kind: kind_words(fix.kind),
+                    minutes: show::minutes(minutes),
+                    cures: cures.join(", "),
+                }
             };
-            Group { title, rows: (0..k.fixes.len() as u16).map(FixId).filter(of_family).map(row).collect() }
+            Group {
+                title,
+                rows: (0..k.fixes.len() as u16)
+                    .map(FixId)
+                    .filter(of_family)
+                    .map(row)
+                    .collect(),
+            }
         })
         .filter(|g: &Group| !g.rows.is_empty())
         .collect();
-    Ok(Html(FixesPage { place: "handbook", chapter: "fixes", total: k.fixes.len(), groups }.render()?))
+    Ok(Html(
+        FixesPage {
+            place: "handbook",
+            chapter: "fixes",
+            total: k.fixes.len(),
+            groups,
+        }
+        .render()?,
+    ))
 }
 
 #[derive(Template)]
@@ -85,9 +114,16 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     cures.sort_by(|a, b| b.1.total_cmp(&a.1));
     let cure = |(c, chance): &(suspect_core::knowledge::CauseId, f64)| {
         let Link { href, name } = cause_link(k, *c);
-        Named { href, name, word: show::percent(*chance) }
+        Named {
+            href,
+            name,
+            word: show::percent(*chance),
+        }
     };
-    let tries = k.checks.iter().filter(|c| k.finding(c.finding).also_fix == Some(x));
+    let tries = k
+        .checks
+        .iter()
+        .filter(|c| k.finding(c.finding).also_fix == Some(x));
     let page = FixPage {
         place: "handbook",
         chapter: "fixes",

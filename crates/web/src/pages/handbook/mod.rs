@@ -21,25 +21,43 @@ pub fn link(k: &Knowledge, topic: Topic) -> Link {
         Topic::Cause(c) => cause_link(k, c),
         Topic::Check(q) => finding_link(k, k.check(q).finding),
         Topic::Fix(x) => fix_link(k, x),
-        Topic::Term(t) => Link { href: format!("{}#{}", urls::WORDS, k.glossary[t].id), name: k.glossary[t].term.clone() },
-        Topic::Material(m) => Link { href: format!("{}#{}", urls::MATERIALS, k.materials[m].id), name: k.materials[m].id.to_uppercase() },
+        Topic::Term(t) => Link {
+            href: format!("{}#{}", urls::WORDS, k.glossary[t].id),
+            name: k.glossary[t].term.clone(),
+        },
+        Topic::Material(m) => Link {
+            href: format!("{}#{}", urls::MATERIALS, k.materials[m].id),
+            name: k.materials[m].id.to_uppercase(),
+        },
     }
 }
 
 pub fn cause_link(k: &Knowledge, c: CauseId) -> Link {
-    Link { href: urls::suspect(&k.cause(c).id), name: k.cause(c).name.clone() }
+    Link {
+        href: urls::suspect(&k.cause(c).id),
+        name: k.cause(c).name.clone(),
+    }
 }
 
 pub fn fix_link(k: &Knowledge, x: FixId) -> Link {
-    Link { href: urls::handbook_fix(&k.fix(x).id), name: k.fix(x).work.name.clone() }
+    Link {
+        href: urls::handbook_fix(&k.fix(x).id),
+        name: k.fix(x).work.name.clone(),
+    }
 }
 
 /// A sign's page, or the page of the check whose outcome the finding is.
 pub fn finding_link(k: &Knowledge, f: FindingId) -> Link {
     let finding = k.finding(f);
     match finding.section {
-        Section::Check => Link { href: urls::handbook_check(&finding.id), name: finding.question.clone() },
-        _ => Link { href: urls::sign(&finding.id), name: crate::show::capital(&finding.plain) },
+        Section::Check => Link {
+            href: urls::handbook_check(&finding.id),
+            name: finding.question.clone(),
+        },
+        _ => Link {
+            href: urls::sign(&finding.id),
+            name: crate::show::capital(&finding.plain),
+        },
     }
 }
 
@@ -75,7 +93,11 @@ pub fn speaks(k: &Knowledge, f: FindingId) -> Vec<Speaks> {
             let all = suspect_core::dossier::speaks_for(k, f, state);
             let named = |(c, ratio): &(CauseId, f64)| {
                 let Link { href, name } = cause_link(k, *c);
-                Named { href, name, word: format!("× {}", crate::show::number((ratio * 10.0).round() / 10.0)) }
+                Named {
+                    href,
+                    name,
+                    word: format!("× {}", crate::show::number((ratio * 10.0).round() / 10.0)),
+                }
             };
             Speaks {
                 phrase: crate::show::capital(&k.finding(f).states[state].phrase),
@@ -90,7 +112,11 @@ pub fn speaks(k: &Knowledge, f: FindingId) -> Vec<Speaks> {
 
 /// Words of the glossary that name an identifier.
 pub fn terms(k: &Knowledge, id: &str) -> Vec<Link> {
-    let about = k.glossary.iter().enumerate().filter(|(_, t)| t.see.iter().any(|s| s == id));
+    let about = k
+        .glossary
+        .iter()
+        .enumerate()
+        .filter(|(_, t)| t.see.iter().any(|s| s == id));
     about.map(|(t, _)| link(k, Topic::Term(t))).collect()
 }
 
@@ -106,20 +132,51 @@ pub struct Takes {
 
 impl Takes {
     pub fn new(k: &Knowledge, work: &Work) -> Self {
-        let waiting = if work.waiting > 0.0 { format!(", then {} waiting", crate::show::minutes(work.waiting)) } else { String::new() };
+        let waiting = if work.waiting > 0.0 {
+            format!(", then {} waiting", crate::show::minutes(work.waiting))
+        } else {
+            String::new()
+        };
         let mut money = Vec::new();
         if work.grams > 0.0 {
             money.push(crate::show::grams(work.grams.max(1.0)));
         }
         if work.money > 0.0 {
-            money.push(format!("about {} in money", crate::show::number(work.money)));
+            money.push(format!(
+                "about {} in money",
+                crate::show::number(work.money)
+            ));
         }
         Self {
-            minutes: format!("{} at the machine{waiting}", crate::show::minutes(work.minutes)),
-            state: if work.state_words.is_empty() { "any".into() } else { work.state_words.join(", ") },
-            tools: if work.tools.is_empty() { "none".into() } else { work.tools.join(", ") },
-            money: if money.is_empty() { "nothing".into() } else { money.join(", ") },
-            cautions: work.cautions.iter().map(|c| (k.cautions[*c].text.clone(), k.cautions[*c].level == "warning")).collect(),
+            minutes: format!(
+                "{} at the machine{waiting}",
+                crate::show::minutes(work.minutes)
+            ),
+            state: if work.state_words.is_empty() {
+                "any".into()
+            } else {
+                work.state_words.join(", ")
+            },
+            tools: if work.tools.is_empty() {
+                "none".into()
+            } else {
+                work.tools.join(", ")
+            },
+            money: if money.is_empty() {
+                "nothing".into()
+            } else {
+                money.join(", ")
+            },
+            cautions: work
+                .cautions
+                .iter()
+                .map(|c| {
+                    (
+                        k.cautions[*c].text.clone(),
+                        k.cautions[*c].level == "warning",
+                    )
+                })
+                .collect(),
             steps: work.steps.iter().map(|s| s.text.clone()).collect(),
         }
     }

@@ -35,20 +35,30 @@ struct SignsPage {
 
 /// Findings of a section in the order of the knowledge.
 fn of(k: &Knowledge, section: Section) -> impl Iterator<Item = FindingId> {
-    (0..k.findings.len() as u16).map(FindingId).filter(move |f| k.finding(*f).section == section)
+    (0..k.findings.len() as u16)
+        .map(FindingId)
+        .filter(move |f| k.finding(*f).section == section)
 }
 
 fn regions(k: &Knowledge, section: Section, names: &[(&'static str, &'static str)]) -> Vec<Region> {
     let tile = |f: FindingId| {
         let Link { href, name } = finding_link(k, f);
-        Tile { href, name, term: k.finding(f).term.clone(), picture: picture(k, f) }
+        Tile {
+            href,
+            name,
+            term: k.finding(f).term.clone(),
+            picture: picture(k, f),
+        }
     };
     names
         .iter()
         .map(|(id, title)| Region {
             title,
             anchor: id.replace(' ', "-"),
-            tiles: of(k, section).filter(|f| k.finding(*f).region == *id).map(tile).collect(),
+            tiles: of(k, section)
+                .filter(|f| k.finding(*f).region == *id)
+                .map(tile)
+                .collect(),
         })
         .collect()
 }
@@ -61,7 +71,9 @@ pub async fn list(State(state): State<AppState>) -> Page {
         chapter: "signs",
         print: regions(k, Section::Print, &PRINT_REGIONS),
         machine: regions(k, Section::Machine, &MACHINE_REGIONS),
-        questions: of(k, Section::History).map(|f| finding_link(k, f)).collect(),
+        questions: of(k, Section::History)
+            .map(|f| finding_link(k, f))
+            .collect(),
     };
     Ok(Html(page.render()?))
 }
@@ -87,15 +99,23 @@ struct SignPage {
 /// `GET /handbook/signs/{sign}`
 pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
     let k = &state.knowledge;
-    let f = k.finding_id(&id).filter(|f| k.finding(*f).section != Section::Check).ok_or(PageError::NotFound("sign"))?;
+    let f = k
+        .finding_id(&id)
+        .filter(|f| k.finding(*f).section != Section::Check)
+        .ok_or(PageError::NotFound("sign"))?;
     let finding = k.finding(f);
     let names = PRINT_REGIONS.iter().chain(&MACHINE_REGIONS);
     let (anchor, region) = names
         .clone()
         .find(|(r, _)| *r == finding.region)
-        .map_or(("pattern".to_string(), "When and how"), |(r, words)| (r.replace(' ', "-"), words));
+        .map_or(("pattern".to_string(), "When and how"), |(r, words)| {
+            (r.replace(' ', "-"), words)
+        });
     let raises = |s: &&suspect_core::knowledge::Stop| {
-        s.holds.iter().flatten().any(|t| matches!(t, suspect_core::knowledge::StopTerm::Finding(g, _) if *g == f))
+        s.holds
+            .iter()
+            .flatten()
+            .any(|t| matches!(t, suspect_core::knowledge::StopTerm::Finding(g, _) if *g == f))
     };
     let page = SignPage {
         place: "handbook",
@@ -103,11 +123,19 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         name: show::capital(&finding.plain),
         term: finding.term.clone(),
         question: finding.question.clone(),
-        region: Link { href: format!("{}#{anchor}", urls::SIGNS), name: region.to_string() },
+        region: Link {
+            href: format!("{}#{anchor}", urls::SIGNS),
+            name: region.to_string(),
+        },
         picture: picture(k, f),
         ordinary: finding.presence() && finding.states[1].background >= 0.3,
         speaks: speaks(k, f),
-        settled_by: k.checks.iter().filter(|c| c.supersedes.contains(&f)).map(|c| finding_link(k, c.finding)).collect(),
+        settled_by: k
+            .checks
+            .iter()
+            .filter(|c| c.supersedes.contains(&f))
+            .map(|c| finding_link(k, c.finding))
+            .collect(),
         brought_by: k
             .fixes
             .iter()
@@ -115,7 +143,12 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
             .filter(|(_, x)| x.may_bring.contains(&f))
             .map(|(x, _)| super::fix_link(k, suspect_core::knowledge::FixId(x as u16)))
             .collect(),
-        stops: k.stops.iter().filter(raises).map(|s| s.name.clone()).collect(),
+        stops: k
+            .stops
+            .iter()
+            .filter(raises)
+            .map(|s| s.name.clone())
+            .collect(),
         terms: terms(k, &finding.id),
     };
     Ok(Html(page.render()?))

@@ -39,16 +39,46 @@ const STEPS_NAMED: usize = 6;
 pub async fn cautions(State(state): State<AppState>) -> Page {
     let k = &state.knowledge;
     let row = |n: usize| {
-        let checks = k.checks.iter().filter(|c| c.work.cautions.contains(&n)).map(|c| finding_link(k, c.finding));
-        let fixes = k.fixes.iter().enumerate().filter(|(_, x)| x.work.cautions.contains(&n)).map(|(x, _)| fix_link(k, FixId(x as u16)));
+        let checks = k
+            .checks
+            .iter()
+            .filter(|c| c.work.cautions.contains(&n))
+            .map(|c| finding_link(k, c.finding));
+        let fixes = k
+            .fixes
+            .iter()
+            .enumerate()
+            .filter(|(_, x)| x.work.cautions.contains(&n))
+            .map(|(x, _)| fix_link(k, FixId(x as u16)));
         let mut steps: Vec<Link> = checks.chain(fixes).collect();
         let more = steps.len().saturating_sub(STEPS_NAMED);
         steps.truncate(STEPS_NAMED);
-        CautionRow { text: k.cautions[n].text.clone(), warning: k.cautions[n].level == "warning", steps, more }
+        CautionRow {
+            text: k.cautions[n].text.clone(),
+            warning: k.cautions[n].level == "warning",
+            steps,
+            more,
+        }
     };
-    let stops = k.stops.iter().map(|s| StopRow { name: s.name.clone(), why: s.why.clone(), clear: s.work.name.clone() }).collect();
+    let stops = k
+        .stops
+        .iter()
+        .map(|s| StopRow {
+            name: s.name.clone(),
+            why: s.why.clone(),
+            clear: s.work.name.clone(),
+        })
+        .collect();
     let cautions = (0..k.cautions.len()).map(row).collect();
-    Ok(Html(CautionsPage { place: "handbook", chapter: "cautions", stops, cautions }.render()?))
+    Ok(Html(
+        CautionsPage {
+            place: "handbook",
+            chapter: "cautions",
+            stops,
+            cautions,
+        }
+        .render()?,
+    ))
 }
 
 struct MaterialRow {
@@ -75,17 +105,36 @@ pub async fn materials(State(state): State<AppState>) -> Page {
     let window = |(low, high): (f64, f64)| format!("{}–{}", show::number(low), show::number(high));
     let material = &FIELDS[suspect_core::profile::MATERIAL];
     let row = |m: &suspect_core::knowledge::Material| MaterialRow {
-        name: material.values.iter().find(|v| v.id == m.id).map_or_else(|| m.id.clone(), |v| v.plain.to_string()),
+        name: material
+            .values
+            .iter()
+            .find(|v| v.id == m.id)
+            .map_or_else(|| m.id.clone(), |v| v.plain.to_string()),
         id: m.id.clone(),
         nozzle: window(m.nozzle_c),
         bed: window(m.bed_c),
-        chamber: if m.closed { window(m.chamber_c) } else { format!("≤ {}", show::number(m.chamber_c.1)) },
+        chamber: if m.closed {
+            window(m.chamber_c)
+        } else {
+            format!("≤ {}", show::number(m.chamber_c.1))
+        },
         fan: window(m.fan_percent),
-        enclosure: if m.closed { "closed, free of draught" } else { "open" },
+        enclosure: if m.closed {
+            "closed, free of draught"
+        } else {
+            "open"
+        },
         drying: m.drying.clone(),
     };
     let rows = state.knowledge.materials.iter().map(row).collect();
-    Ok(Html(MaterialsPage { place: "handbook", chapter: "materials", rows }.render()?))
+    Ok(Html(
+        MaterialsPage {
+            place: "handbook",
+            chapter: "materials",
+            rows,
+        }
+        .render()?,
+    ))
 }
 
 struct TermRow {
@@ -127,5 +176,12 @@ pub async fn glossary(State(state): State<AppState>) -> Page {
         })
         .collect();
     rows.sort_by_key(|r| r.term.to_lowercase());
-    Ok(Html(GlossaryPage { place: "handbook", chapter: "words", rows }.render()?))
+    Ok(Html(
+        GlossaryPage {
+            place: "handbook",
+            chapter: "words",
+            rows,
+        }
+        .render()?,
+    ))
 }

@@ -56,32 +56,71 @@ pub struct Aside {
 pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
     let (state, case) = (scene.state, scene.case);
     let k = &state.knowledge;
-    let facts = case.state.facts.findings.len() + case.state.facts.tried.len() + case.state.facts.settings.known().count();
+    let facts = case.state.facts.findings.len()
+        + case.state.facts.tried.len()
+        + case.state.facts.settings.known().count();
     let line_up = &scene.analysis.line_up;
     let before = crate::pages::case::before_last(state, case);
-    let leader = line_up.leader().filter(|_| facts > 0).map(|l| k.cause(l.cause).id.as_str());
-    let planned = scene.analysis.plan.steps.first().map(|s| (s.action, s.minutes));
+    let leader = line_up
+        .leader()
+        .filter(|_| facts > 0)
+        .map(|l| k.cause(l.cause).id.as_str());
+    let planned = scene
+        .analysis
+        .plan
+        .steps
+        .first()
+        .map(|s| (s.action, s.minutes));
     let (next, minutes, href) = match planned {
         // A fix that waits for its proof comes before anything else, as on the case itself; only a stop comes before that.
-        _ if proof_is_due(case) => ("Print and compare".into(), 0.0, urls::in_case(case.id, "verify")),
-        _ if matches!(case.state.status, Status::Cured(_)) => ("Close the case".into(), 0.0, urls::in_case(case.id, "close")),
-        Some((Action::Check(c), m)) => (k.check(c).work.name.clone(), m, urls::in_case(case.id, &format!("check/{}", k.check_name(c)))),
-        Some((Action::Fix(x), m)) => (k.fix(x).work.name.clone(), m, urls::in_case(case.id, &format!("fix/{}", k.fix(x).id))),
+        _ if proof_is_due(case) => (
+            "Print and compare".into(),
+            0.0,
+            urls::in_case(case.id, "verify"),
+        ),
+        _ if matches!(case.state.status, Status::Cured(_)) => (
+            "Close the case".into(),
+            0.0,
+            urls::in_case(case.id, "close"),
+        ),
+        Some((Action::Check(c), m)) => (
+            k.check(c).work.name.clone(),
+            m,
+            urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
+        ),
+        Some((Action::Fix(x), m)) => (
+            k.fix(x).work.name.clone(),
+            m,
+            urls::in_case(case.id, &format!("fix/{}", k.fix(x).id)),
+        ),
         // A stop that holds elsewhere on the machine is cleared there.
         Some((Action::ClearStop(s), m)) => match &case.state.locked_by {
             Some(lock) if !case.state.stops.contains(&s) => {
                 let label = show::case_label(lock.number);
-                (format!("The machine is locked by {label}"), 0.0, format!("{}/{}", urls::CASES, lock.case))
+                (
+                    format!("The machine is locked by {label}"),
+                    0.0,
+                    format!("{}/{}", urls::CASES, lock.case),
+                )
             }
-            _ => (k.stops[s].work.name.clone(), m, urls::in_case(case.id, &format!("stop/{}", k.stops[s].id))),
+            _ => (
+                k.stops[s].work.name.clone(),
+                m,
+                urls::in_case(case.id, &format!("stop/{}", k.stops[s].id)),
+            ),
         },
         _ => ("Ask the maker".into(), 0.0, urls::case(case.id)),
     };
     let complete = completeness(k, &case.state, line_up);
-    let worth = complete.missing.iter().filter(|m| m.narrows_to <= complete.in_question * (1.0 - LEAST_NARROWING));
+    let worth = complete
+        .missing
+        .iter()
+        .filter(|m| m.narrows_to <= complete.in_question * (1.0 - LEAST_NARROWING));
     Ok(Aside {
         facts,
-        line_up: line_up_view(k, line_up, before.as_ref(), leader, |cause| urls::case_suspect(case.id, cause)),
+        line_up: line_up_view(k, line_up, before.as_ref(), leader, |cause| {
+            urls::case_suspect(case.id, cause)
+        }),
         next,
         next_minutes: (minutes > 0.0).then(|| show::minutes(minutes)),
         next_href: href,
@@ -92,7 +131,11 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
             .take(MISSING)
             .map(|m| {
                 let (what, href) = lacking(scene, &m.lack);
-                MissingRow { what, href, narrows: format!("to about {}", about(m.narrows_to)) }
+                MissingRow {
+                    what,
+                    href,
+                    narrows: format!("to about {}", about(m.narrows_to)),
+                }
             })
             .collect(),
         before: seen_before(scene).await?,
@@ -111,25 +154,62 @@ fn proof_is_due(case: &crate::pages::Opened) -> bool {
 
 /// "23", "2.4": whole numbers where halves mean nothing.
 fn about(many: f64) -> String {
-    if many < 5.0 { show::number((many * 10.0).round() / 10.0) } else { format!("{many:.0}") }
+    if many < 5.0 {
+        show::number((many * 10.0).round() / 10.0)
+    } else {
+        format!("{many:.0}")
+    }
 }
 
 /// A missing fact in words, and where to give it.
 fn lacking(scene: &Scene, lack: &Lack) -> (String, String) {
     let k = &scene.state.knowledge;
     let part = |part: &str| urls::intake(scene.case.id, part, "");
-    let question = |f| format!("{}#q-{}", urls::in_case(scene.case.id, "facts"), k.finding(f).id);
+    let question = |f| {
+        format!(
+            "{}#q-{}",
+            urls::in_case(scene.case.id, "facts"),
+            k.finding(f).id
+        )
+    };
     match lack {
         Lack::Profile(fields) => {
-            let names: Vec<String> = fields.iter().take(3).map(|f| show::lower_first(FIELDS[*f].plain)).collect();
-            (format!("The machine: {}{}", names.join(", "), if fields.len() > 3 { " …" } else { "" }), part("numbers"))
+            let names: Vec<String> = fields
+                .iter()
+                .take(3)
+                .map(|f| show::lower_first(FIELDS[*f].plain))
+                .collect();
+            (
+                format!(
+                    "The machine: {}{}",
+                    names.join(", "),
+                    if fields.len() > 3 { " …" } else { "" }
+                ),
+                part("numbers"),
+            )
         }
         Lack::Material => ("Which filament it is".into(), part("numbers")),
         Lack::Numbers(numbers) => {
-            let plain = |id: &&str| suspect_core::settings::position(id).map(|at| suspect_core::settings::NUMBERS[at].plain).ok();
-            (show::capital(&numbers.iter().filter_map(plain).collect::<Vec<_>>().join(", ")), part("numbers"))
+            let plain = |id: &&str| {
+                suspect_core::settings::position(id)
+                    .map(|at| suspect_core::settings::NUMBERS[at].plain)
+                    .ok()
+            };
+            (
+                show::capital(
+                    &numbers
+                        .iter()
+                        .filter_map(plain)
+                        .collect::<Vec<_>>()
+                        .join(", "),
+                ),
+                part("numbers"),
+            )
         }
-        Lack::Question(f) => (k.finding(*f).question.trim_end_matches('?').to_string(), question(*f)),
+        Lack::Question(f) => (
+            k.finding(*f).question.trim_end_matches('?').to_string(),
+            question(*f),
+        ),
         Lack::Picture => ("A picture of the fault".into(), part("pictures")),
         Lack::Tried => ("What was tried already".into(), part("numbers")),
     }
@@ -140,9 +220,20 @@ async fn seen_before(scene: &Scene<'_>) -> Result<Vec<Before>, PageError> {
     let k = &state.knowledge;
     let now = case::answers(k, &case.state);
     let machines = state.store.machines().await?;
-    let model = |id| machines.iter().find(|m| m.id == id).map(|m| m.model.as_str());
+    let model = |id| {
+        machines
+            .iter()
+            .find(|m| m.id == id)
+            .map(|m| m.model.as_str())
+    };
     let mine = case.row.machine_id;
-    let past: Vec<_> = state.store.past_cases(&telling_answers(k, &now)).await?.into_iter().filter(|p| p.id != case.id).collect();
+    let past: Vec<_> = state
+        .store
+        .past_cases(&telling_answers(k, &now))
+        .await?
+        .into_iter()
+        .filter(|p| p.id != case.id)
+        .collect();
     let nearness = |machine| {
         if machine == mine {
             Nearness::Machine
@@ -152,12 +243,23 @@ async fn seen_before(scene: &Scene<'_>) -> Result<Vec<Before>, PageError> {
             Nearness::Shop
         }
     };
-    let compared: Vec<_> = past.iter().map(|p| (p.answers.clone(), nearness(p.machine))).collect();
+    let compared: Vec<_> = past
+        .iter()
+        .map(|p| (p.answers.clone(), nearness(p.machine)))
+        .collect();
     let found = similar(k, &now, &compared, BEFORE);
     let row = |l: &suspect_core::similar::Likeness| {
         let p = &past[l.place];
-        let cause = p.cause.as_deref().and_then(|c| k.cause_id(c)).map(|c| k.cause(c).name.clone());
-        let fix = p.fix.as_deref().and_then(|x| k.fix_id(x)).map(|x| k.fix(x).work.name.clone());
+        let cause = p
+            .cause
+            .as_deref()
+            .and_then(|c| k.cause_id(c))
+            .map(|c| k.cause(c).name.clone());
+        let fix = p
+            .fix
+            .as_deref()
+            .and_then(|x| k.fix_id(x))
+            .map(|x| k.fix(x).work.name.clone());
         let shared: Vec<String> = l
             .shared
             .iter()

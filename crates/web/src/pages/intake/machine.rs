@@ -47,44 +47,80 @@ pub struct MachineView {
     pub error: Option<String>,
 }
 
-pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result<MachineView, PageError> {
+pub async fn view(
+    scene: &Scene<'_>,
+    fields: &Fields,
+    errors: &Errors,
+) -> Result<MachineView, PageError> {
     let (k, case) = (&scene.state.knowledge, &scene.case.state);
-    let log = scene.state.store.machine_log(scene.case.row.machine_id).await?;
+    let log = scene
+        .state
+        .store
+        .machine_log(scene.case.row.machine_id)
+        .await?;
     let hours = parts::hours(&case.facts.context, &log);
     let behaviours = |region: &str| -> Vec<FindingId> {
-        let of_region =
-            |f: &suspect_core::knowledge::Finding| f.section == Section::Machine && f.region == region && f.fits(&case.facts.context);
-        k.findings.iter().enumerate().filter(|(_, f)| of_region(f)).map(|(at, _)| FindingId(at as u16)).collect()
+        let of_region = |f: &suspect_core::knowledge::Finding| {
+            f.section == Section::Machine && f.region == region && f.fits(&case.facts.context)
+        };
+        k.findings
+            .iter()
+            .enumerate()
+            .filter(|(_, f)| of_region(f))
+            .map(|(at, _)| FindingId(at as u16))
+            .collect()
     };
     let chosen = MACHINE_REGIONS.iter().find(|(id, _)| *id == scene.at);
     let link = |(region, _): &(&'static str, &'static str)| PartLink {
         region,
         href: urls::intake(scene.case.id, "machine", region),
         chosen: chosen.is_some_and(|(id, _)| id == region),
-        tally: tally(scene, |f| k.finding(f).section == Section::Machine && k.finding(f).region == *region),
+        tally: tally(scene, |f| {
+            k.finding(f).section == Section::Machine && k.finding(f).region == *region
+        }),
     };
     // An open machine has no chamber to touch.
-    let there = |(region, _): &&(&str, &str)| !behaviours(region).is_empty() || hours.iter().any(|p| p.part.region == *region);
+    let there = |(region, _): &&(&str, &str)| {
+        !behaviours(region).is_empty() || hours.iter().any(|p| p.part.region == *region)
+    };
     let links: Vec<PartLink> = MACHINE_REGIONS.iter().filter(there).map(link).collect();
     let row = |p: &parts::PartHours| PartRow {
         id: p.part.id,
         name: p.part.name,
-        hours: p.hours.map_or_else(|| "hours not known".into(), |h| format!("{}\u{a0}h", show::number(h.round()))),
-        fitted: p.fitted.map_or_else(String::new, |at| format!("fitted {}", show::date(at))),
+        hours: p.hours.map_or_else(
+            || "hours not known".into(),
+            |h| format!("{}\u{a0}h", show::number(h.round())),
+        ),
+        fitted: p
+            .fitted
+            .map_or_else(String::new, |at| format!("fitted {}", show::date(at))),
     };
     Ok(MachineView {
         map: svg(&case.facts.context, &links),
-        profile: case.facts.context.known().filter(|(f, _)| f.id != "material").map(|(f, v)| format!("{}: {}", f.plain, v.plain)).collect(),
+        profile: case
+            .facts
+            .context
+            .known()
+            .filter(|(f, _)| f.id != "material")
+            .map(|(f, v)| format!("{}: {}", f.plain, v.plain))
+            .collect(),
         chosen: chosen.map(|(region, name)| {
             let signs = behaviours(region);
-            let open =
-                signs.iter().filter(|f| k.finding(**f).presence() && !case.facts.findings.contains_key(f) && !case.passed.contains(f));
+            let open = signs.iter().filter(|f| {
+                k.finding(**f).presence()
+                    && !case.facts.findings.contains_key(f)
+                    && !case.passed.contains(f)
+            });
             Chosen {
                 name,
                 region,
                 open: open.count(),
                 signs: signs.iter().map(|f| card(scene, *f)).collect(),
-                parts: hours.iter().filter(|p| p.part.region == *region).map(row).collect(),
+                parts: hours
+                    .iter()
+                    .filter(|p| p.part.region == *region)
+                    .map(row)
+                    .collect(),
                 rest_action: urls::in_case(scene.case.id, "rest"),
             }
         }),
@@ -99,17 +135,37 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
 }
 
 /// `POST /cases/{id}/hours`: the machine's counter was read.
-pub async fn hours(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
-    append(&state, &id, &fields, |hours| MachineEvent::Counter { hours }).await
+pub async fn hours(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
+    append(&state, &id, &fields, |hours| MachineEvent::Counter {
+        hours,
+    })
+    .await
 }
 
 /// `POST /cases/{id}/fitted`: a part was fitted new, at what the counter shows.
-pub async fn fitted(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn fitted(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let part = fields.get("fitted").to_string();
-    append(&state, &id, &fields, |hours| MachineEvent::Fitted { part, hours }).await
+    append(&state, &id, &fields, |hours| MachineEvent::Fitted {
+        part,
+        hours,
+    })
+    .await
 }
 
-async fn append(state: &AppState, id: &str, fields: &Fields, event: impl FnOnce(f64) -> MachineEvent) -> Result<Response, PageError> {
+async fn append(
+    state: &AppState,
+    id: &str,
+    fields: &Fields,
+    event: impl FnOnce(f64) -> MachineEvent,
+) -> Result<Response, PageError> {
     let case = opened(state, id).await?;
     let machine = case.row.machine_id;
     let last = parts::counter(&state.store.machine_log(machine).await?);
@@ -119,14 +175,31 @@ async fn append(state: &AppState, id: &str, fields: &Fields, event: impl FnOnce(
         (text, _) => read_number("the counter", text.unwrap_or("")),
     };
     let problem = match hours {
-        Ok(hours) => match state.store.append_to_machine(machine, &event(hours), state.now()).await {
-            Ok(()) => return Ok(Redirect::to(&urls::intake(case.id, "machine", fields.get("at"))).into_response()),
+        Ok(hours) => match state
+            .store
+            .append_to_machine(machine, &event(hours), state.now())
+            .await
+        {
+            Ok(()) => {
+                return Ok(
+                    Redirect::to(&urls::intake(case.id, "machine", fields.get("at")))
+                        .into_response(),
+                );
+            }
             Err(StoreError::Refused(Refusal::Invalid { message, .. })) => message,
             Err(e) => return Err(e.into()),
         },
         Err(message) => message,
     };
     let errors = Errors::from([("hours".to_string(), show::sentence(&problem))]);
-    let html = page(state, &case, "machine", fields.get("at").to_string(), fields, &errors).await?;
+    let html = page(
+        state,
+        &case,
+        "machine",
+        fields.get("at").to_string(),
+        fields,
+        &errors,
+    )
+    .await?;
     Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
 }

@@ -85,11 +85,25 @@ pub struct Scene<'a> {
 }
 
 /// `GET /cases/{id}/intake?part=…&at=…`
-pub async fn show(State(state): State<AppState>, Path(id): Path<String>, Query(query): Query<BTreeMap<String, String>>) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
     let case = opened(&state, &id).await?;
     let wanted = query.get("part").map_or("", String::as_str);
     let at = query.get("at").cloned().unwrap_or_default();
-    Ok(Html(page(&state, &case, wanted, at, &Fields::default(), &Errors::new()).await?))
+    Ok(Html(
+        page(
+            &state,
+            &case,
+            wanted,
+            at,
+            &Fields::default(),
+            &Errors::new(),
+        )
+        .await?,
+    ))
 }
 
 /// The page of one part, with fields and messages of a form that was refused.
@@ -102,8 +116,17 @@ pub async fn page(
     errors: &Errors,
 ) -> Result<String, PageError> {
     let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
-    let part = PARTS.iter().position(|(id, _)| *id == wanted).unwrap_or_else(|| first_part(state, case));
-    let scene = Scene { state, case, analysis: &analysis, part: PARTS[part].0, at };
+    let part = PARTS
+        .iter()
+        .position(|(id, _)| *id == wanted)
+        .unwrap_or_else(|| first_part(state, case));
+    let scene = Scene {
+        state,
+        case,
+        analysis: &analysis,
+        part: PARTS[part].0,
+        at,
+    };
     let view = match scene.part {
         "words" => Part::Words(words::view(&scene, fields, errors)),
         "print" => Part::Print(print::view(&scene, fields, errors)),
@@ -113,7 +136,12 @@ pub async fn page(
         _ => Part::Pictures(pictures::view(&scene, errors)),
     };
     let counts = counts(state, case);
-    let stage = |n: usize| Stage { name: PARTS[n].1, href: urls::intake(case.id, PARTS[n].0, ""), current: n == part, count: counts[n] };
+    let stage = |n: usize| Stage {
+        name: PARTS[n].1,
+        href: urls::intake(case.id, PARTS[n].0, ""),
+        current: n == part,
+        count: counts[n],
+    };
     let page = IntakePage {
         place: "case",
         label: show::case_label(case.row.number),
@@ -141,7 +169,24 @@ fn first_part(state: &AppState, case: &Opened) -> usize {
 fn counts(state: &AppState, case: &Opened) -> [usize; 6] {
     use suspect_core::knowledge::Section;
     let facts = &case.state.facts;
-    let of = |section: Section| facts.findings.keys().filter(|f| state.knowledge.finding(**f).section == section).count();
-    let numbers = facts.settings.known().filter(|(n, _)| !n.id.ends_with("_height_mm")).count();
-    [case.state.told.len(), of(Section::Print), of(Section::Machine), of(Section::History), numbers, case.state.pictures.len()]
+    let of = |section: Section| {
+        facts
+            .findings
+            .keys()
+            .filter(|f| state.knowledge.finding(**f).section == section)
+            .count()
+    };
+    let numbers = facts
+        .settings
+        .known()
+        .filter(|(n, _)| !n.id.ends_with("_height_mm"))
+        .count();
+    [
+        case.state.told.len(),
+        of(Section::Print),
+        of(Section::Machine),
+        of(Section::History),
+        numbers,
+        case.state.pictures.len(),
+    ]
 }

@@ -56,10 +56,20 @@ pub struct NumbersView {
     pub errors: Errors,
 }
 
-pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result<NumbersView, PageError> {
+pub async fn view(
+    scene: &Scene<'_>,
+    fields: &Fields,
+    errors: &Errors,
+) -> Result<NumbersView, PageError> {
     let (k, case) = (&scene.state.knowledge, &scene.case.state);
     let context = &case.facts.context;
-    let sent = |name: &str, known: String| fields.0.iter().find(|(n, _)| n == name).map_or(known, |(_, v)| v.clone());
+    let sent = |name: &str, known: String| {
+        fields
+            .0
+            .iter()
+            .find(|(n, _)| n == name)
+            .map_or(known, |(_, v)| v.clone())
+    };
     let material = context.id("material").unwrap_or("");
     // Only a lined hot end has a liner to spare.
     let lined = context.id("hotend") == Some("lined");
@@ -73,7 +83,13 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
             unit: n.unit,
             value: sent(&name, known.map(show::number).unwrap_or_default()),
             window: window.map(|(low, high)| {
-                format!("{} {} to {}\u{a0}{}", material.to_uppercase(), show::number(low.max(0.0)), show::number(high), n.unit)
+                format!(
+                    "{} {} to {}\u{a0}{}",
+                    material.to_uppercase(),
+                    show::number(low.max(0.0)),
+                    show::number(high),
+                    n.unit
+                )
             }),
             outside: known.zip(window).and_then(|(v, (low, high))| {
                 if v > high {
@@ -88,7 +104,8 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
             error: errors.get(&name).cloned(),
         }
     };
-    let last = new_case::last_case(scene.state, scene.case.row.machine_id, Some(scene.case.id)).await?;
+    let last =
+        new_case::last_case(scene.state, scene.case.row.machine_id, Some(scene.case.id)).await?;
     let material_sent = sent("material", material.to_string());
     Ok(NumbersView {
         action: urls::in_case(scene.case.id, "numbers"),
@@ -100,38 +117,82 @@ pub async fn view(scene: &Scene<'_>, fields: &Fields, errors: &Errors) -> Result
         materials: FIELDS[MATERIAL]
             .values
             .iter()
-            .map(|v| Choice { value: v.id.into(), label: v.plain.into(), chosen: v.id == material_sent })
+            .map(|v| Choice {
+                value: v.id.into(),
+                label: v.plain.into(),
+                chosen: v.id == material_sent,
+            })
             .collect(),
-        numbers: NUMBERS.iter().filter(|n| !n.id.ends_with("_height_mm") && (n.id != "lined_limit_c" || lined)).map(row).collect(),
+        numbers: NUMBERS
+            .iter()
+            .filter(|n| !n.id.ends_with("_height_mm") && (n.id != "lined_limit_c" || lined))
+            .map(row)
+            .collect(),
         profile: FIELDS[..MATERIAL]
             .iter()
             .filter(|f| context.id(f.id).is_none())
             .map(|f| {
                 let given = fields.get(&format!("m.{}", f.id));
-                let option =
-                    |v: &suspect_core::profile::Value| Choice { value: v.id.into(), label: show::capital(v.plain), chosen: given == v.id };
-                ProfileRow { id: f.id, label: f.plain, options: f.values.iter().map(option).collect() }
+                let option = |v: &suspect_core::profile::Value| Choice {
+                    value: v.id.into(),
+                    label: show::capital(v.plain),
+                    chosen: given == v.id,
+                };
+                ProfileRow {
+                    id: f.id,
+                    label: f.plain,
+                    options: f.values.iter().map(option).collect(),
+                }
             })
             .collect(),
         carried: last.and_then(|(id, number, kept)| new_case::view(id, number, &kept.beyond(case))),
-        tried: case.facts.tried.iter().map(|t| format!("{}: {}", k.fix(t.fix).work.name, recording::result_words(t.result))).collect(),
+        tried: case
+            .facts
+            .tried
+            .iter()
+            .map(|t| {
+                format!(
+                    "{}: {}",
+                    k.fix(t.fix).work.name,
+                    recording::result_words(t.result)
+                )
+            })
+            .collect(),
         tried_row: tried_row(k, 0, fields),
         errors: errors.clone(),
     })
 }
 
 /// `POST /cases/{id}/numbers`
-pub async fn record(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Result<Response, PageError> {
+pub async fn record(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let mut errors = Errors::new();
     let mut events: Vec<Event> = described(&case.state, &fields).into_iter().collect();
-    events.extend(crate::pages::picker::events(&state.knowledge, &fields, &case.state, &mut errors));
+    events.extend(crate::pages::picker::events(
+        &state.knowledge,
+        &fields,
+        &case.state,
+        &mut errors,
+    ));
     let here = urls::intake(case.id, "numbers", "");
     if errors.is_empty() {
         if events.is_empty() {
             return Ok(axum::response::Redirect::to(&here).into_response());
         }
-        match recording::record(&state, &case, &fields, &urls::in_case(case.id, "numbers"), &events, here).await? {
+        match recording::record(
+            &state,
+            &case,
+            &fields,
+            &urls::in_case(case.id, "numbers"),
+            &events,
+            here,
+        )
+        .await?
+        {
             Recorded::Done(response) => return Ok(response),
             Recorded::Invalid { field, message } => {
                 let own = ["title", "spool", "material"].contains(&field.as_str());
@@ -147,10 +208,15 @@ pub async fn record(State(state): State<AppState>, Path(id): Path<String>, field
 fn described(case: &suspect_core::case::CaseState, fields: &Fields) -> Option<Event> {
     let (title, spool) = (fields.get("title"), fields.get("spool"));
     let material = fields.given("material");
-    let machine: BTreeMap<String, String> =
-        fields.with_prefix("m.").filter(|(_, v)| !v.is_empty()).map(|(f, v)| (f.to_string(), v.to_string())).collect();
+    let machine: BTreeMap<String, String> = fields
+        .with_prefix("m.")
+        .filter(|(_, v)| !v.is_empty())
+        .map(|(f, v)| (f.to_string(), v.to_string()))
+        .collect();
     let said = title != case.title || spool != case.spool;
-    let changed = said || !machine.is_empty() || (material.is_some() && material != case.facts.context.id("material"));
+    let changed = said
+        || !machine.is_empty()
+        || (material.is_some() && material != case.facts.context.id("material"));
     let sent = fields.0.iter().any(|(n, _)| n == "title");
     (sent && changed).then(|| Event::Described {
         title: title.into(),

@@ -45,7 +45,10 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
     let (k, case) = (&scene.state.knowledge, &scene.case.state);
     let chosen = place(&scene.at);
     let settings = &case.facts.settings;
-    let (fault, piece) = (settings.get("fault_height_mm"), settings.get("piece_height_mm"));
+    let (fault, piece) = (
+        settings.get("fault_height_mm"),
+        settings.get("piece_height_mm"),
+    );
     let tall = piece.unwrap_or(USUAL_PIECE_MM).max(fault.unwrap_or(0.0));
     let link = |p: &'static Place| PlaceLink {
         id: p.id,
@@ -55,14 +58,27 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
         tally: tally(scene, |f| marked_at(k, f).is_some_and(|at| at.id == p.id)),
     };
     let places: Vec<PlaceLink> = PLACES.iter().map(link).collect();
-    let ruler = Ruler { share: fault.unwrap_or(0.0) / tall, piece_mm: tall, known: fault.is_some() };
-    let zone = k.finding_id("height-zone").and_then(|f| case.facts.findings.get(&f).map(|s| s.answer.id(k, f)));
+    let ruler = Ruler {
+        share: fault.unwrap_or(0.0) / tall,
+        piece_mm: tall,
+        known: fault.is_some(),
+    };
+    let zone = k
+        .finding_id("height-zone")
+        .and_then(|f| case.facts.findings.get(&f).map(|s| s.answer.id(k, f)));
     let layer_mm = settings.get("layer_mm");
-    let labels = ["only there", "from there upward", "from the plate up to there", "at all heights"];
+    let labels = [
+        "only there",
+        "from there upward",
+        "from the plate up to there",
+        "at all heights",
+    ];
     let reach = |(r, label): (Reach, &'static str)| ReachChoice {
         value: r.id(),
         label,
-        chosen: fault.and_then(|h| r.zone(h, layer_mm)).is_some_and(|z| zone == Some(z)),
+        chosen: fault
+            .and_then(|h| r.zone(h, layer_mm))
+            .is_some_and(|z| zone == Some(z)),
     };
     let typed = |name: &str, known: Option<f64>| match fields.given(name) {
         Some(text) => text.to_string(),
@@ -76,7 +92,10 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
             Chosen {
                 id: c.id,
                 name: c.name,
-                open: signs.iter().filter(|f| open(f) && k.finding(**f).presence()).count(),
+                open: signs
+                    .iter()
+                    .filter(|f| open(f) && k.finding(**f).presence())
+                    .count(),
                 signs: signs.into_iter().map(|f| card(scene, f)).collect(),
                 rest_action: urls::in_case(scene.case.id, "rest"),
             }
@@ -87,7 +106,9 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
         fault_mm: typed("fault_mm", fault),
         piece_mm: typed("piece_mm", piece),
         reaches: Reach::ALL.into_iter().zip(labels).map(reach).collect(),
-        layer: fault.zip(layer_mm).map(|(h, l)| format!("layer {} at {}\u{a0}mm", layer_at(h, l), show::number(l))),
+        layer: fault
+            .zip(layer_mm)
+            .map(|(h, l)| format!("layer {} at {}\u{a0}mm", layer_at(h, l), show::number(l))),
         fault_error: errors.get("fault_mm").cloned(),
         piece_error: errors.get("piece_mm").cloned(),
     }
@@ -97,7 +118,14 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
 pub fn tally(scene: &Scene, belongs: impl Fn(FindingId) -> bool) -> Tally {
     let k = &scene.state.knowledge;
     let mut tally = Tally::default();
-    for (f, sighting) in scene.case.state.facts.findings.iter().filter(|(f, _)| belongs(**f)) {
+    for (f, sighting) in scene
+        .case
+        .state
+        .facts
+        .findings
+        .iter()
+        .filter(|(f, _)| belongs(**f))
+    {
         match sighting.answer.id(k, *f) {
             "absent" | "none" => tally.not_seen += 1,
             _ => tally.seen += 1,
@@ -110,7 +138,10 @@ pub fn tally(scene: &Scene, belongs: impl Fn(FindingId) -> bool) -> Tally {
 fn seen(scene: &Scene) -> Vec<String> {
     let k = &scene.state.knowledge;
     let findings = scene.case.state.facts.findings.iter();
-    let on_print = findings.filter(|(f, _)| k.finding(**f).section == suspect_core::knowledge::Section::Print);
+    let on_print =
+        findings.filter(|(f, _)| k.finding(**f).section == suspect_core::knowledge::Section::Print);
     let present = on_print.filter(|(f, s)| !["absent", "none"].contains(&s.answer.id(k, **f)));
-    present.map(|(f, s)| show::capital(&s.answer.phrase(k, *f))).collect()
+    present
+        .map(|(f, s)| show::capital(&s.answer.phrase(k, *f)))
+        .collect()
 }

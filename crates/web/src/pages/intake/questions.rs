@@ -25,20 +25,32 @@ pub fn view(scene: &Scene) -> QuestionsView {
     let question = |(place, q): (usize, intake::Question)| {
         let mut sign = card(scene, q.finding);
         if place == 0 {
-            sign.buttons.iter_mut().take(9).enumerate().for_each(|(n, b)| b.key = Some(n + 1));
+            sign.buttons
+                .iter_mut()
+                .take(9)
+                .enumerate()
+                .for_each(|(n, b)| b.key = Some(n + 1));
         }
         let f = k.finding(q.finding);
         for answer in &q.answers {
             let id = &f.states[answer.state].id;
             if let Some(button) = sign.buttons.iter_mut().find(|b| b.value == *id) {
                 let (leader, p) = answer.leader;
-                button.then = format!("{} {}", k.cause(leader).name.to_lowercase(), show::percent(p));
+                button.then = format!(
+                    "{} {}",
+                    k.cause(leader).name.to_lowercase(),
+                    show::percent(p)
+                );
             }
         }
         let (a, b) = (k.cause(q.separates.0), k.cause(q.separates.1));
         QuestionCard {
             sign,
-            why: format!("Tells {} from {}.", a.name.to_lowercase(), b.name.to_lowercase()),
+            why: format!(
+                "Tells {} from {}.",
+                a.name.to_lowercase(),
+                b.name.to_lowercase()
+            ),
             seconds: format!("about {:.0}\u{a0}s", q.seconds),
             pass_action: urls::in_case(scene.case.id, "pass"),
         }

@@ -36,19 +36,61 @@ pub fn card(scene: &Scene, finding: FindingId) -> SignCard {
     let given = case.facts.findings.get(&finding);
     let now = given.map(|s| s.answer.id(k, finding)).unwrap_or("");
     let unknown = given.is_none() && case.passed.contains(&finding);
-    let button = |value: &str, label: String, chosen: bool| Button { value: value.into(), label, chosen, then: String::new(), key: None };
+    let button = |value: &str, label: String, chosen: bool| Button {
+        value: value.into(),
+        label,
+        chosen,
+        then: String::new(),
+        key: None,
+    };
     let mut buttons = Vec::new();
     if f.presence() {
         let hedged = given.is_some_and(|s| s.confidence != Confidence::Sure);
-        let sure = |word: &str| if hedged { format!("{word} (not sure)") } else { word.to_string() };
-        buttons.push(button("present", if now == "present" { sure("Yes, this") } else { "Yes, this".into() }, now == "present"));
-        buttons.push(button("absent", if now == "absent" { sure("No, not this") } else { "No, not this".into() }, now == "absent"));
+        let sure = |word: &str| {
+            if hedged {
+                format!("{word} (not sure)")
+            } else {
+                word.to_string()
+            }
+        };
+        buttons.push(button(
+            "present",
+            if now == "present" {
+                sure("Yes, this")
+            } else {
+                "Yes, this".into()
+            },
+            now == "present",
+        ));
+        buttons.push(button(
+            "absent",
+            if now == "absent" {
+                sure("No, not this")
+            } else {
+                "No, not this".into()
+            },
+            now == "absent",
+        ));
     } else {
-        buttons.extend(f.states.iter().map(|s| button(&s.id, show::capital(&s.phrase), s.id == now)));
-        let several = |(id, _): &(String, Vec<usize>)| button(id, "One of these, not sure which".into(), id == now);
+        buttons.extend(
+            f.states
+                .iter()
+                .map(|s| button(&s.id, show::capital(&s.phrase), s.id == now)),
+        );
+        let several = |(id, _): &(String, Vec<usize>)| {
+            button(id, "One of these, not sure which".into(), id == now)
+        };
         buttons.extend(f.one_of.iter().map(several));
     }
-    buttons.push(button("unknown", if f.presence() { "Not sure".into() } else { "I can’t tell".into() }, unknown));
+    buttons.push(button(
+        "unknown",
+        if f.presence() {
+            "Not sure".into()
+        } else {
+            "I can’t tell".into()
+        },
+        unknown,
+    ));
     let nothing = given.is_some_and(|_| ["absent", "none"].contains(&now));
     SignCard {
         id: f.id.clone(),

@@ -36,7 +36,10 @@ pub struct WordsView {
 pub fn open_proposals(state: &AppState, case: &Opened) -> Vec<Proposal> {
     let text = case.state.told.join("\n");
     let mut proposals = state.matcher.propose(&state.knowledge, &text);
-    proposals.retain(|p| !case.state.facts.findings.contains_key(&p.finding) && !case.state.passed.contains(&p.finding));
+    proposals.retain(|p| {
+        !case.state.facts.findings.contains_key(&p.finding)
+            && !case.state.passed.contains(&p.finding)
+    });
     proposals
 }
 
@@ -52,7 +55,11 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> WordsView {
         words: p.words,
         picture: super::super::handbook::picture(&state.knowledge, p.finding),
     };
-    let proposals: Vec<ProposalRow> = open_proposals(state, case).into_iter().enumerate().map(row).collect();
+    let proposals: Vec<ProposalRow> = open_proposals(state, case)
+        .into_iter()
+        .enumerate()
+        .map(row)
+        .collect();
     WordsView {
         told: case.state.told.clone(),
         all_read: proposals.is_empty() && !case.state.told.is_empty(),
