@@ -88,7 +88,7 @@ pub fn stages(
             .cautions
             .iter()
             .copied()
-            .filter(|c| !first_of_all.contains(c))
+            .filter(|c| !first_of_all.contains(c) && safety::concerns(knowledge, facts, *c))
             .collect(),
         drawing: s.drawing.clone(),
         parts: s.keep.clone(),

@@ -18,7 +18,9 @@
 //! - [`similar`]: past cases that looked the same
 //! - [`measures`]: checks whose outcome is a number
 //! - [`picture`]: how good a photo is, marks on it
+//! - [`machine`]: what a machine is, as a log of its own
 //! - [`parts`]: hours of a machine's parts
+//! - [`text`]: texts people type
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
 //!
 //! A tour of one case:
@@ -44,6 +46,7 @@ pub mod evidence;
 pub mod export;
 pub mod intake;
 pub mod knowledge;
+pub mod machine;
 pub mod measures;
 pub mod nearest;
 pub mod parts;
@@ -57,4 +60,5 @@ pub mod search;
 pub mod settings;
 pub mod similar;
 pub mod stuck;
+pub mod text;
 pub mod trial;

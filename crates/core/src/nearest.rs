@@ -1,7 +1,15 @@
 //! The nearest known word for a misspelt one.
 
+/// Longest word a neighbour is sought for, in bytes: no identifier is half as long, and the search
+/// grows with the square of the length.
+const LONGEST: usize = 60;
+
 /// The candidate most alike to `given` (Jaro-Winkler similarity of at least 0.75), if there is one.
+/// Beyond 60 bytes nothing is alike.
 pub fn nearest<'a>(given: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
+    if given.len() > LONGEST {
+        return None;
+    }
     candidates
         .into_iter()
         .map(|c| (strsim::jaro_winkler(given, c), c))
@@ -37,6 +45,12 @@ mod tests {
             Some("pulley-slips")
         );
         assert_eq!(nearest("zzzz", ["belt-loose", "pulley-slips"]), None);
+        let long = "pulley-slips".repeat(6);
+        assert_eq!(
+            nearest(&long, [long.as_str()]),
+            None,
+            "beyond 60 bytes nothing is sought"
+        );
         assert_eq!(short(&"é".repeat(50)).chars().count(), 41);
     }
 }

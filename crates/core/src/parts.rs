@@ -1,7 +1,7 @@
 //! Hours of a machine's parts: readings of its counter and parts fitted new, an append-only list of its own.
 
+use crate::machine::{MachineEntry, MachineEvent};
 use crate::profile::{Condition, Context};
-use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 
 /// A part that wears.
@@ -44,41 +44,6 @@ parts! {
     "power-plugs" "Power plugs and bed cable" "electrics" ""
 }
 
-/// Something noted about a machine.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(tag = "kind", rename_all = "kebab-case")]
-pub enum MachineEvent {
-    /// The counter of printing hours was read.
-    Counter {
-        /// Hours it showed.
-        hours: f64,
-    },
-    /// A part was fitted new.
-    Fitted {
-        /// Part.
-        part: String,
-        /// Hours the counter showed.
-        hours: f64,
-    },
-}
-
-/// A machine's event with its moment.
-#[derive(Debug, Clone, PartialEq)]
-pub struct MachineEntry {
-    /// When it was recorded.
-    pub at: OffsetDateTime,
-    /// What.
-    pub event: MachineEvent,
-}
-
-impl MachineEvent {
-    fn hours(&self) -> f64 {
-        match self {
-            MachineEvent::Counter { hours } | MachineEvent::Fitted { hours, .. } => *hours,
-        }
-    }
-}
-
 /// Hours of one part.
 #[derive(Debug, Clone, Copy)]
 pub struct PartHours {
@@ -92,7 +57,7 @@ pub struct PartHours {
 
 /// What the counter showed last.
 pub fn counter(entries: &[MachineEntry]) -> Option<f64> {
-    entries.iter().map(|e| e.event.hours()).next_back()
+    entries.iter().filter_map(|e| e.event.hours()).next_back()
 }
 
 /// Hours of every part a machine has.
@@ -103,7 +68,7 @@ pub fn hours(context: &Context, entries: &[MachineEntry]) -> Vec<PartHours> {
             .iter()
             .rev()
             .find(|e| matches!(&e.event, MachineEvent::Fitted { part: p, .. } if p == part.id));
-        let since = fitted.map_or(0.0, |e| e.event.hours());
+        let since = fitted.and_then(|e| e.event.hours()).unwrap_or(0.0);
         PartHours {
             part,
             hours: now.map(|now| now - since),
@@ -114,51 +79,16 @@ pub fn hours(context: &Context, entries: &[MachineEntry]) -> Vec<PartHours> {
 }
 
 /// Whether a machine has a part; what its profile does not say is no reason against it.
-fn has(context: &Context, part: &Part) -> bool {
+pub fn has(context: &Context, part: &Part) -> bool {
     part.when.is_empty()
         || Condition::parse(part.when).is_ok_and(|c| c.holds(context) == Some(true))
-}
-
-/// Most hours a counter can show: more than twenty years without a pause.
-pub const MOST_HOURS: f64 = 200_000.0;
-
-/// Checks an event against what is recorded.
-///
-/// # Errors
-/// What is wrong with which value and what would do.
-pub fn accept(
-    context: &Context,
-    entries: &[MachineEntry],
-    event: &MachineEvent,
-) -> Result<(), String> {
-    let hours = event.hours();
-    if !hours.is_finite() || !(0.0..=MOST_HOURS).contains(&hours) {
-        return Err(format!(
-            "the counter must show between 0 and {MOST_HOURS} hours, but {hours} was given"
-        ));
-    }
-    if let Some(last) = counter(entries).filter(|last| hours < *last) {
-        return Err(format!(
-            "the counter showed {last} hours before: it does not run backwards to {hours}"
-        ));
-    }
-    match event {
-        MachineEvent::Fitted { part, .. }
-            if !PARTS.iter().any(|p| p.id == part && has(context, p)) =>
-        {
-            Err(format!(
-                "`{}` is no part of this machine",
-                crate::nearest::short(part)
-            ))
-        }
-        _ => Ok(()),
-    }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::knowledge::MACHINE_REGIONS;
+    use crate::knowledge::{Knowledge, MACHINE_REGIONS};
+    use crate::machine::{Described, accept};
 
     #[test]
     fn conditions_and_regions_of_the_parts_are_known() {
@@ -181,7 +111,12 @@ mod tests {
         let mut context = Context::default();
         context.set("feed", "bowden").unwrap();
         let at = OffsetDateTime::UNIX_EPOCH;
-        let entry = |event| MachineEntry { at, event };
+        let entry = |event| MachineEntry {
+            seq: 1,
+            at,
+            by: None,
+            event,
+        };
         let mut log = Vec::new();
         assert!(hours(&context, &log).iter().all(|p| p.hours.is_none()));
         log.push(entry(MachineEvent::Counter { hours: 100.0 }));
@@ -194,33 +129,25 @@ mod tests {
         assert_eq!(of("nozzle").unwrap().hours, Some(50.5));
         assert_eq!(of("tube").unwrap().hours, Some(190.5));
         assert!(of("rails").is_none() && of("liner").is_none());
+        let k = Knowledge::shipped();
+        let machine = Described {
+            profile: [("feed".to_string(), "bowden".to_string())].into(),
+            ..Described::default()
+        };
+        let accepted = |event| accept(&k, Some((&machine, false)), &log, &event);
+        let backwards = accepted(MachineEvent::Counter { hours: 190.0 });
         assert!(
-            accept(&context, &log, &MachineEvent::Counter { hours: 190.0 })
+            backwards
                 .unwrap_err()
+                .to_string()
                 .contains("backwards to 190")
         );
-        assert!(accept(&context, &log, &MachineEvent::Counter { hours: f64::NAN }).is_err());
-        assert!(
-            accept(
-                &context,
-                &log,
-                &MachineEvent::Fitted {
-                    part: "rails".into(),
-                    hours: 200.0
-                }
-            )
-            .is_err()
-        );
-        assert!(
-            accept(
-                &context,
-                &log,
-                &MachineEvent::Fitted {
-                    part: "nozzle".into(),
-                    hours: 200.0
-                }
-            )
-            .is_ok()
-        );
+        assert!(accepted(MachineEvent::Counter { hours: f64::NAN }).is_err());
+        let fitted = |part: &str| MachineEvent::Fitted {
+            part: part.into(),
+            hours: 200.0,
+        };
+        assert!(accepted(fitted("rails")).is_err());
+        assert!(accepted(fitted("nozzle")).is_ok());
     }
 }

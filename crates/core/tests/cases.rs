@@ -261,6 +261,7 @@ fn log(events: Vec<Event>) -> Vec<Entry> {
     let entry = |(n, event)| Entry {
         seq: n as u32 + 1,
         at: OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(n as i64),
+        by: None,
         event,
     };
     events.into_iter().enumerate().map(entry).collect()
@@ -415,6 +416,7 @@ fn under_a_stop_only_its_step_is_taken_and_a_person_clears_it() {
         stop: "heating-error-jumps".into(),
         by: "Ida".into(),
         reason: "Plug reseated".into(),
+        seen: vec![1, 2, 3, 4],
     };
     assert_eq!(accept(&K, &state, &cleared), Ok(()));
     let mut more = events;

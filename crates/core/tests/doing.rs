@@ -33,6 +33,7 @@ fn log(events: Vec<Event>) -> Vec<Entry> {
         .map(|(event, seq)| Entry {
             seq,
             at: at(seq),
+            by: None,
             event,
         })
         .collect()

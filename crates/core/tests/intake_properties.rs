@@ -113,6 +113,7 @@ fn entries(events: &[Event]) -> Vec<Entry> {
     let entry = |(n, e): (usize, &Event)| Entry {
         seq: n as u32 + 1,
         at: OffsetDateTime::UNIX_EPOCH,
+        by: None,
         event: e.clone(),
     };
     events.iter().enumerate().map(entry).collect()

@@ -224,6 +224,7 @@ fn entry(seq: u32, event: Event) -> Entry {
     Entry {
         seq,
         at: OffsetDateTime::UNIX_EPOCH,
+        by: None,
         event,
     }
 }

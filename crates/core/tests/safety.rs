@@ -1,7 +1,9 @@
 //! Under any combination of stop findings nothing is advised that heats or moves the machine.
 
 use std::sync::LazyLock;
-use suspect_core::case::{Entry, Event, Lock, Refusal, accept, analyse, follow, replay};
+use suspect_core::case::{
+    Entry, Event, Holder, Lock, Refusal, What, accept, analyse, follow, replay,
+};
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting};
 use suspect_core::knowledge::{Knowledge, StopTerm};
 use suspect_core::planning::{Action, Present, Workshop, outline};
@@ -196,6 +198,7 @@ fn opened() -> Vec<Entry> {
         .map(|(event, seq)| Entry {
             seq,
             at: OffsetDateTime::UNIX_EPOCH,
+            by: None,
             event,
         })
         .collect()
@@ -206,8 +209,10 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
     let mut case = replay(&K, &opened());
     let burning = K.stops.iter().position(|s| s.id == "burning").unwrap();
     case.locked_by = Some(Lock {
-        case: "other".into(),
-        number: 7,
+        holder: Holder::Case {
+            id: "other".into(),
+            number: 7,
+        },
         stop: burning,
     });
     let checked = |check: &str, outcome: &str| Event::Checked {
@@ -235,10 +240,7 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
     ];
     for step in &steps {
         assert!(
-            matches!(
-                accept(&K, &case, step),
-                Err(Refusal::LockedElsewhere { .. })
-            ),
+            matches!(accept(&K, &case, step), Err(Refusal::Locked { .. })),
             "{step:?}"
         );
     }
@@ -258,6 +260,7 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
     let analysis = analyse(&K, &case, &workshop);
     assert_eq!(analysis.plan.steps.len(), 1);
     assert_eq!(analysis.plan.steps[0].action, Action::ClearStop(burning));
+    assert!(matches!(&analysis.next.what, What::Locked(lock) if lock.case() == Some(("other", 7))));
     assert!(
         follow(&K, &case, &analysis, &workshop, 3).first.is_none(),
         "nothing is planned on a locked machine"

@@ -1,25 +1,26 @@
 //! May this event happen now? Asked before anything is appended, so that a log only holds what makes sense.
 
-use super::event::Event;
-use super::replay::{CaseState, Status};
+use super::event::{Event, Outcome};
+use super::replay::{CaseState, Holder, Lock, Status};
 use crate::evidence;
-use crate::knowledge::Knowledge;
+use crate::knowledge::{Knowledge, Section, Work};
+use crate::machine::lifting_holds;
 use crate::nearest::{hint, short};
 use crate::picture::{Mark, MarkKind};
 use crate::settings;
+use crate::text::{self, LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE};
 use std::collections::BTreeMap;
-
-/// Longest title, in characters.
-pub const LONGEST_TITLE: usize = 120;
-/// Longest name of a machine, a spool or a person, in characters.
-pub const LONGEST_NAME: usize = 60;
-/// Longest note or reason, in characters.
-pub const LONGEST_TEXT: usize = 2_000;
 
 /// Most pictures a case holds.
 pub const MOST_PICTURES: usize = 8;
-/// Steps a procedure may have.
-const MOST_STEPS: u32 = 99;
+/// Most tellings a case holds: each is read for signs.
+pub const MOST_TELLINGS: usize = 100;
+/// Most tries of fixes a case holds.
+pub const MOST_TRIED: usize = 100;
+/// Most suggestions of a case that may wait for an answer.
+pub const MOST_SUGGESTIONS: usize = 30;
+/// Most entries one form may cause: far above the longest list of questions.
+pub const MOST_ENTRIES_AT_ONCE: usize = 250;
 /// Longest wait, in minutes: two days of drying.
 const LONGEST_WAIT: f64 = 2_880.0;
 /// Most marks on one picture.
@@ -47,11 +48,11 @@ pub enum Refusal {
         /// What must be done first.
         message: String,
     },
-    /// Another case locks the machine.
+    /// Something else locks the machine.
     #[error("{message}")]
-    LockedElsewhere {
-        /// Identifier of that case.
-        case: String,
+    Locked {
+        /// What holds it.
+        lock: Lock,
         /// What must be done first.
         message: String,
     },
@@ -95,9 +96,9 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             material,
             spool,
         } => {
-            text("title", title, LONGEST_TITLE, true)?;
-            text("machine", machine_name, LONGEST_NAME, true)?;
-            text("spool", spool, LONGEST_NAME, false)?;
+            required("title", title, LONGEST_TITLE)?;
+            required("machine", machine_name, LONGEST_NAME)?;
+            optional("spool", spool, LONGEST_NAME)?;
             known_context(machine, material.as_deref())
         }
         Event::Measured {
@@ -105,35 +106,43 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             value,
             note,
         } => {
-            text("note", note.as_deref().unwrap_or(""), LONGEST_TEXT, false)?;
+            optional("note", note.as_deref().unwrap_or(""), LONGEST_TEXT)?;
             let at = settings::position(number).or_else(|e| invalid(number, e))?;
             settings::NUMBERS[at]
                 .accept(*value)
                 .map(|_| ())
                 .or_else(|e| invalid(number, e))
         }
-        Event::Told { text: told } => text("told", told, LONGEST_TEXT, true),
-        Event::Passed { finding } => observed(knowledge, finding, "unknown"),
+        Event::Told { text: told } => {
+            room(
+                "told",
+                case.told.len(),
+                MOST_TELLINGS,
+                "tellings",
+                "put the rest into a note",
+            )?;
+            required("told", told, LONGEST_TEXT)
+        }
+        Event::Passed { finding } => asked(knowledge, finding, "unknown"),
         Event::Described {
             title,
             material,
             spool,
             machine,
         } => {
-            text("title", title, LONGEST_TITLE, true)?;
-            text("spool", spool, LONGEST_NAME, false)?;
+            required("title", title, LONGEST_TITLE)?;
+            optional("spool", spool, LONGEST_NAME)?;
             known_context(machine, material.as_deref())
         }
         Event::Pictured { name, .. } => {
-            text("name", name, LONGEST_TITLE, false)?;
-            if case.pictures.len() >= MOST_PICTURES {
-                return invalid(
-                    "picture",
-                    format!(
-                        "this case holds {MOST_PICTURES} pictures already: take one back first"
-                    ),
-                );
-            }
+            optional("name", name, LONGEST_TITLE)?;
+            room(
+                "picture",
+                case.pictures.len(),
+                MOST_PICTURES,
+                "pictures",
+                "take one back first",
+            )?;
             Ok(())
         }
         Event::Marked { picture, marks } => marked(case, picture, marks),
@@ -143,8 +152,21 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             check,
             text: words,
         } => {
-            text("by", by, LONGEST_NAME, true)?;
-            text("text", words, LONGEST_TEXT, false)?;
+            required("by", by, LONGEST_NAME)?;
+            optional("text", words, LONGEST_TEXT)?;
+            let waiting = case
+                .suggestions
+                .iter()
+                .filter(|s| s.taken.is_none())
+                .count();
+            room(
+                "text",
+                waiting,
+                MOST_SUGGESTIONS,
+                "suggestions that wait for an answer",
+                "\
+                 somebody at the machine answers some of them first",
+            )?;
             if cause.is_none() && check.is_none() && words.trim().is_empty() {
                 return invalid(
                     "text",
@@ -175,7 +197,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
                 None => invalid("suggestion", format!("entry {suggestion} is no suggestion")),
             }
         }
-        Event::Observed { finding, state, .. } => observed(knowledge, finding, state),
+        Event::Observed { finding, state, .. } => asked(knowledge, finding, state),
         Event::Checked {
             check,
             outcome,
@@ -203,7 +225,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             minutes,
         } => {
             amount("minutes", *minutes)?;
-            text("note", note.as_deref().unwrap_or(""), LONGEST_TEXT, false)?;
+            optional("note", note.as_deref().unwrap_or(""), LONGEST_TEXT)?;
             let Some((id, gauge)) = knowledge.check_id(check).zip(crate::measures::gauge(check))
             else {
                 return unknown(
@@ -221,35 +243,35 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             work,
             step,
             minutes,
-        } => {
-            known_work(knowledge, work)?;
-            if !(1..=MOST_STEPS).contains(step) {
-                return invalid("step", format!("step {step} is none: steps count from 1"));
-            }
-            if !(*minutes > 0.0 && *minutes <= LONGEST_WAIT) {
-                return invalid(
-                    "minutes",
-                    format!("a wait lasts up to {LONGEST_WAIT} minutes, but {minutes} was given"),
-                );
-            }
-            match knowledge.check_id(work.trim_start_matches("check/")) {
-                Some(check) if work.starts_with("check/") => check_allowed(knowledge, case, check),
-                _ => free(knowledge, case),
-            }
-        }
+        } => timer(knowledge, case, work, *step, *minutes),
         Event::PartKept { work, part, back } => {
-            known_work(knowledge, work)?;
-            text("part", part, LONGEST_NAME, true)?;
-            if *back && !case.parts_out.contains(&(work.clone(), part.clone())) {
+            let known = known_work(knowledge, work)?;
+            required("part", part, LONGEST_NAME)?;
+            let kept = known
+                .iter()
+                .flat_map(|w| &w.steps)
+                .any(|s| s.keep.contains(part));
+            let out = case.parts_out.contains(&(work.clone(), part.clone()));
+            if *back && !out {
                 return Err(Refusal::NotNow(format!(
                     "{part}: noted as back in its place before"
                 )));
             }
-            Ok(())
+            match kept || out {
+                true => Ok(()),
+                false => invalid(
+                    "part",
+                    format!("`{}` is no part that comes off there", short(part)),
+                ),
+            }
         }
         Event::SetAside { step, minutes, .. } => {
             amount("minutes", *minutes)?;
-            known_work(knowledge, step)
+            known_work(knowledge, step)?;
+            match step.starts_with("check/") || step.starts_with("fix/") {
+                true => Ok(()),
+                false => invalid("step", "only a check or a fix can be set aside"),
+            }
         }
         Event::TakenUp { step } => match case.set_aside.contains_key(step) {
             true => Ok(()),
@@ -263,8 +285,17 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
                 format!("entry {fixed} changed no value that was noted"),
             ),
         },
-        Event::LeftForLater { note } => text("note", note, LONGEST_TEXT, false),
-        Event::Tried { fix, .. } => known_fix(knowledge, fix),
+        Event::LeftForLater { note } => optional("note", note, LONGEST_TEXT),
+        Event::Tried { fix, .. } => {
+            room(
+                "tried",
+                case.facts.tried.len(),
+                MOST_TRIED,
+                "tries",
+                "put the rest into a note",
+            )?;
+            known_fix(knowledge, fix)
+        }
         Event::Fixed {
             fix,
             minutes,
@@ -275,18 +306,8 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             known_fix(knowledge, fix)?;
             amount("minutes", *minutes)?;
             amount("money", *money)?;
-            text(
-                "before",
-                before.as_deref().unwrap_or(""),
-                LONGEST_TITLE,
-                false,
-            )?;
-            text(
-                "after",
-                after.as_deref().unwrap_or(""),
-                LONGEST_TITLE,
-                false,
-            )?;
+            optional("before", before.as_deref().unwrap_or(""), LONGEST_TITLE)?;
+            optional("after", after.as_deref().unwrap_or(""), LONGEST_TITLE)?;
             free(knowledge, case)?;
             match case.status {
                 Status::Verifying(open) => Err(Refusal::NotNow(format!(
@@ -311,23 +332,47 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             }
         }
         Event::Cleared { cause, .. } => known_cause(knowledge, "cause", cause),
-        Event::Noted { text: note } => text("note", note, LONGEST_TEXT, true),
+        Event::Noted { text: note } => required("note", note, LONGEST_TEXT),
         Event::Retracted { seq } => {
             if *seq <= 1 || *seq > case.last_seq {
                 return invalid(
                     "seq",
-                    format!("there is no event {seq} that can be taken back"),
+                    format!("there is no entry {seq} that can be taken back"),
                 );
+            }
+            if case.taken_back.contains(seq) {
+                return Err(Refusal::NotNow(format!(
+                    "entry {seq} was taken back before"
+                )));
             }
             Ok(())
         }
-        Event::StopCleared { stop, by, reason } => {
-            text("by", by, LONGEST_NAME, true)?;
-            text("reason", reason, LONGEST_TEXT, true)?;
-            match knowledge.stops.iter().position(|s| s.id == *stop) {
-                Some(at) if case.stops.contains(&at) => Ok(()),
-                Some(_) => Err(Refusal::NotNow("this stop does not hold any more".into())),
-                None => unknown("stop", stop, knowledge.stops.iter().map(|s| s.id.as_str())),
+        Event::StopCleared {
+            stop,
+            by,
+            reason,
+            seen,
+        } => match knowledge.stops.iter().position(|s| s.id == *stop) {
+            Some(at) if case.stops.contains(&at) => {
+                lifting_holds(by, reason, seen, knowledge.stops[at].work.steps.len())
+            }
+            Some(_) => Err(Refusal::NotNow("this stop does not hold any more".into())),
+            None => unknown("stop", stop, knowledge.stops.iter().map(|s| s.id.as_str())),
+        },
+        Event::Moved {
+            machine_name,
+            profile,
+            by,
+            reason,
+            ..
+        } => {
+            required("machine", machine_name, LONGEST_NAME)?;
+            known_context(profile, None)?;
+            words("reason", reason, LONGEST_TEXT)?;
+            // A stop goes with the case: whoever moves one answers for it by name.
+            match case.stops.is_empty() {
+                true => optional("by", by, LONGEST_NAME),
+                false => words("by", by, LONGEST_NAME),
             }
         }
         Event::Resolved {
@@ -335,20 +380,16 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
             fix,
             note,
             outcome,
-        } => {
-            text("note", note, LONGEST_TEXT, false)?;
-            if let Some(cause) = cause {
-                known_cause(knowledge, "cause", cause)?;
-            } else if *outcome == super::Outcome::FixedAndVerified {
-                return invalid(
-                    "cause",
-                    "say which cause it was: the workshop learns from it",
-                );
-            }
-            fix.as_ref().map_or(Ok(()), |f| known_fix(knowledge, f))
-        }
+        } => resolved(
+            knowledge,
+            case,
+            *outcome,
+            cause.as_deref(),
+            fix.as_deref(),
+            note,
+        ),
         Event::Reopened { reason } => {
-            text("reason", reason, LONGEST_TEXT, true)?;
+            required("reason", reason, LONGEST_TEXT)?;
             if case.resolved() {
                 Ok(())
             } else {
@@ -358,21 +399,93 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
     }
 }
 
+/// How a case may end: "fixed and verified" takes a proof, a case opened by error a reason.
+fn resolved(
+    knowledge: &Knowledge,
+    case: &CaseState,
+    outcome: Outcome,
+    cause: Option<&str>,
+    fix: Option<&str>,
+    note: &str,
+) -> Result<(), Refusal> {
+    optional("note", note, LONGEST_TEXT)?;
+    if let Some(cause) = cause {
+        known_cause(knowledge, "cause", cause)?;
+    }
+    fix.map_or(Ok(()), |f| known_fix(knowledge, f))?;
+    match outcome {
+        Outcome::FixedAndVerified if !matches!(case.status, Status::Cured(_)) => invalid(
+            "outcome",
+            "no print has proved it yet: print and compare first, or close it as believed fixed, \
+             not proved",
+        ),
+        Outcome::FixedAndVerified | Outcome::BelievedFixed if cause.is_none() => invalid(
+            "cause",
+            "say which cause it was: the workshop learns from it",
+        ),
+        Outcome::OpenedByError => words("note", note, LONGEST_TEXT),
+        _ => Ok(()),
+    }
+}
+
+/// A wait in a step of some work.
+fn timer(
+    knowledge: &Knowledge,
+    case: &CaseState,
+    work: &str,
+    step: u32,
+    minutes: f64,
+) -> Result<(), Refusal> {
+    // Getting ready and putting back stand around the steps that are written down.
+    let steps = known_work(knowledge, work)?.map_or(1, |w| w.steps.len() as u32 + 2);
+    if !(1..=steps).contains(&step) {
+        return invalid(
+            "step",
+            format!("step {step} is none: it has steps 1 to {steps}"),
+        );
+    }
+    if !(minutes > 0.0 && minutes <= LONGEST_WAIT) {
+        return invalid(
+            "minutes",
+            format!("a wait lasts up to {LONGEST_WAIT} minutes, but {minutes} was given"),
+        );
+    }
+    match knowledge.check_id(work.trim_start_matches("check/")) {
+        Some(check) if work.starts_with("check/") => check_allowed(knowledge, case, check),
+        _ => free(knowledge, case),
+    }
+}
+
+/// Whether there is room for one more.
+fn room(field: &str, there: usize, most: usize, what: &str, instead: &str) -> Result<(), Refusal> {
+    match there < most {
+        true => Ok(()),
+        false => invalid(
+            field,
+            format!("this case holds {most} {what} already: {instead}"),
+        ),
+    }
+}
+
 /// Nothing may heat or move while a stop holds here or elsewhere on the machine.
 fn free(knowledge: &Knowledge, case: &CaseState) -> Result<(), Refusal> {
     if !case.stops.is_empty() {
         return stopped(knowledge, case);
     }
-    match &case.locked_by {
-        None => Ok(()),
-        Some(lock) => Err(Refusal::LockedElsewhere {
-            case: lock.case.clone(),
-            message: format!(
-                "the machine is locked by another case: {}. Nothing is done on it until that stop is cleared.",
-                knowledge.stops[lock.stop].name
-            ),
-        }),
-    }
+    let Some(lock) = &case.locked_by else {
+        return Ok(());
+    };
+    let holder = match lock.holder {
+        Holder::Case { .. } => "by another case",
+        Holder::Build => "because of how it is built",
+    };
+    Err(Refusal::Locked {
+        lock: lock.clone(),
+        message: format!(
+            "the machine is locked {holder}: {}. Nothing is done on it until that stop is lifted.",
+            knowledge.stops[lock.stop].name
+        ),
+    })
 }
 
 /// Under a stop of its own case only the check that leads to the clearing may be done.
@@ -389,22 +502,21 @@ fn check_allowed(
     }
 }
 
-/// Work a timer, a part or a reason belongs to: `check/…`, `fix/…`, `stop/…`, `verify`.
-fn known_work(knowledge: &Knowledge, work: &str) -> Result<(), Refusal> {
+/// Work a timer, a part or a reason belongs to: `check/…`, `fix/…`, `stop/…`; nothing for `verify`.
+fn known_work<'a>(knowledge: &'a Knowledge, work: &str) -> Result<Option<&'a Work>, Refusal> {
     let known = match work.split_once('/') {
-        Some(("check", id)) => knowledge.check_id(id).is_some(),
-        Some(("fix", id)) => knowledge.fix_id(id).is_some(),
-        Some(("stop", id)) => knowledge.stops.iter().any(|s| s.id == id),
-        None => work == "verify",
-        _ => false,
+        Some(("check", id)) => knowledge.check_id(id).map(|c| &knowledge.check(c).work),
+        Some(("fix", id)) => knowledge.fix_id(id).map(|x| &knowledge.fix(x).work),
+        Some(("stop", id)) => knowledge.stops.iter().find(|s| s.id == id).map(|s| &s.work),
+        None if work == "verify" => return Ok(None),
+        _ => None,
     };
-    if known {
-        Ok(())
-    } else {
-        invalid(
+    match known {
+        Some(work) => Ok(Some(work)),
+        None => invalid(
             "step",
             format!("`{}` is no check, fix or stop", short(work)),
-        )
+        ),
     }
 }
 
@@ -422,13 +534,15 @@ pub fn keeps_stops(
         !after.stops.contains(s) && !crate::safety::settled(knowledge, &after.facts, **s)
     });
     match lifted.map(|s| &knowledge.stops[*s]) {
-        Some(stop) if !matches!(event, Event::StopCleared { .. }) => Err(Refusal::Stopped {
-            stop: stop.id.clone(),
-            message: format!(
-                "this would lift the stop \"{}\": a named person lifts it, with the reason. A slip is a reason, too",
-                stop.name
-            ),
-        }),
+        Some(stop) if !matches!(event, Event::StopCleared { .. } | Event::Moved { .. }) => {
+            Err(Refusal::Stopped {
+                stop: stop.id.clone(),
+                message: format!(
+                    "this would lift the stop \"{}\": a named person lifts it, with the reason. A slip is a reason, too",
+                    stop.name
+                ),
+            })
+        }
         _ => Ok(()),
     }
 }
@@ -463,14 +577,23 @@ fn marked(case: &CaseState, picture: &str, marks: &[Mark]) -> Result<(), Refusal
         if mark.places().iter().any(|p| !(0.0..=1.0).contains(p)) {
             return invalid("marks", "a mark lies outside the picture");
         }
-        text(
-            "marks",
-            &mark.text,
-            LONGEST_NAME,
-            mark.kind == MarkKind::Text,
-        )?;
+        match mark.kind {
+            MarkKind::Text => required("marks", &mark.text, LONGEST_NAME)?,
+            _ => optional("marks", &mark.text, LONGEST_NAME)?,
+        }
     }
     Ok(())
+}
+
+/// A finding that a person answers when asked. What a check finds is answered by doing the check.
+fn asked(knowledge: &Knowledge, finding: &str, state: &str) -> Result<(), Refusal> {
+    match knowledge.finding_id(finding).map(|f| knowledge.finding(f)) {
+        Some(f) if f.section == Section::Check => invalid(
+            finding,
+            format!("`{finding}` is what a check finds: do the check, and answer on its own page"),
+        ),
+        _ => observed(knowledge, finding, state),
+    }
 }
 
 fn observed(knowledge: &Knowledge, finding: &str, state: &str) -> Result<(), Refusal> {
@@ -481,7 +604,7 @@ fn observed(knowledge: &Knowledge, finding: &str, state: &str) -> Result<(), Ref
             knowledge.findings.iter().map(|f| f.id.as_str()),
         );
     };
-    if knowledge.finding(id).section == crate::knowledge::Section::Number {
+    if knowledge.finding(id).section == Section::Number {
         return invalid(
             finding,
             format!("`{finding}` is drawn from the numbers: give the numbers instead"),
@@ -543,22 +666,14 @@ fn amount(field: &str, value: f64) -> Result<(), Refusal> {
     )
 }
 
-fn text(field: &str, value: &str, longest: usize, needed: bool) -> Result<(), Refusal> {
-    let length = value.chars().count();
-    if needed && value.trim().is_empty() {
-        return invalid(field, format!("{field} is missing"));
-    }
-    if length > longest {
-        return invalid(
-            field,
-            format!("{field} has {length} characters: at most {longest} fit"),
-        );
-    }
-    if value.contains('\0') {
-        return invalid(
-            field,
-            format!("{field} holds a character that cannot be kept (a null)"),
-        );
-    }
-    Ok(())
+fn optional(field: &str, value: &str, longest: usize) -> Result<(), Refusal> {
+    text::optional(field, value, longest).or_else(|e| invalid(field, e))
+}
+
+fn required(field: &str, value: &str, longest: usize) -> Result<(), Refusal> {
+    text::required(field, value, longest).or_else(|e| invalid(field, e))
+}
+
+fn words(field: &str, value: &str, longest: usize) -> Result<(), Refusal> {
+    text::words(field, value, longest).or_else(|e| invalid(field, e))
 }

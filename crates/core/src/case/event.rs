@@ -13,6 +13,8 @@ use time::OffsetDateTime;
 pub enum Outcome {
     /// The fault is gone and a print proved it.
     FixedAndVerified,
+    /// The fault is believed gone; no print proved it.
+    BelievedFixed,
     /// The fault is weaker and that will do.
     Improved,
     /// The fault stays, the print succeeds another way.
@@ -21,27 +23,33 @@ pub enum Outcome {
     NotAFault,
     /// Left unsolved.
     Unsolved,
+    /// There was no such case: kept, counted nowhere.
+    OpenedByError,
 }
 
 impl Outcome {
     /// All outcomes.
-    pub const ALL: [Outcome; 5] = [
+    pub const ALL: [Outcome; 7] = [
         Outcome::FixedAndVerified,
+        Outcome::BelievedFixed,
         Outcome::Improved,
         Outcome::WorkedAround,
         Outcome::NotAFault,
         Outcome::Unsolved,
+        Outcome::OpenedByError,
     ];
 
     /// Identifier in logs and links.
     pub fn id(self) -> &'static str {
-        [
-            "fixed-and-verified",
-            "improved",
-            "worked-around",
-            "not-a-fault",
-            "unsolved",
-        ][self as usize]
+        match self {
+            Outcome::FixedAndVerified => "fixed-and-verified",
+            Outcome::BelievedFixed => "believed-fixed",
+            Outcome::Improved => "improved",
+            Outcome::WorkedAround => "worked-around",
+            Outcome::NotAFault => "not-a-fault",
+            Outcome::Unsolved => "unsolved",
+            Outcome::OpenedByError => "opened-by-error",
+        }
     }
 
     /// The outcome with this identifier.
@@ -311,6 +319,22 @@ pub enum Event {
         by: String,
         /// Why the machine is safe again.
         reason: String,
+        /// Steps of the stop that were seen to, from 1. Logs from before they were asked for have none.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        seen: Vec<u32>,
+    },
+    /// The case was opened on the wrong machine and belongs to another. Its stops go with it.
+    Moved {
+        /// Identifier of the machine it belongs to.
+        machine: String,
+        /// That machine's name.
+        machine_name: String,
+        /// That machine's profile fields by identifier: they replace those of the wrong one.
+        profile: BTreeMap<String, String>,
+        /// Who says so, and why.
+        by: String,
+        /// Why.
+        reason: String,
     },
     /// The case was closed.
     Resolved {
@@ -341,6 +365,9 @@ pub struct Entry {
     /// When it was recorded.
     #[serde(with = "time::serde::rfc3339")]
     pub at: OffsetDateTime,
+    /// Who was at the screen, when somebody had said so.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
     /// What happened.
     pub event: Event,
 }

@@ -54,11 +54,23 @@ struct TriedFix {
     result: String,
 }
 
+/// Longest message: a huge value or key that is quoted in it stays readable.
+const LONGEST_MESSAGE: usize = 400;
+
 fn at<T>(path: impl Into<String>, message: impl Into<String>) -> Result<T, FileError> {
     // One line on standard error: a message never holds a line break of the input.
+    let line = |text: String, most: usize| -> String {
+        let mut chars = text.chars();
+        let kept = chars.by_ref().take(most);
+        let mut line: String = kept.map(|c| if c.is_control() { ' ' } else { c }).collect();
+        if chars.next().is_some() {
+            line.push('…');
+        }
+        line
+    };
     Err(FileError {
-        path: path.into(),
-        message: message.into().replace(['\n', '\r'], " "),
+        path: line(path.into(), LONGEST_MESSAGE / 2),
+        message: line(message.into(), LONGEST_MESSAGE),
     })
 }
 
@@ -123,6 +135,13 @@ pub fn read(knowledge: &Knowledge, text: &str) -> Result<Facts, FileError> {
             .or_else(|e| at(format!("settings.{number}"), e))?;
     }
     findings(knowledge, &case.findings, &mut facts)?;
+    if case.tried.len() > super::MOST_TRIED {
+        let many = case.tried.len();
+        return at(
+            "tried",
+            format!("{many} tries are too many: at most {}", super::MOST_TRIED),
+        );
+    }
     for (n, tried) in case.tried.iter().enumerate() {
         facts.tried.push(read_tried(knowledge, n, tried)?);
     }

@@ -6,6 +6,9 @@ use crate::knowledge::{CheckId, FindingId, FixId, Knowledge, TryResult};
 use crate::measures::{self, Readings};
 use crate::picture::{Judgement, Mark};
 use crate::planning::Present;
+use crate::profile::{Context, FIELDS};
+use crate::safety::{self, Fact};
+use crate::settings::position;
 use std::collections::{BTreeMap, BTreeSet};
 use time::OffsetDateTime;
 
@@ -98,14 +101,26 @@ pub struct Change {
     pub put_back: bool,
 }
 
-/// The same machine is locked by another case.
+/// What locks a machine from outside a case.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Holder {
+    /// A stop of another case.
+    Case {
+        /// Identifier of that case.
+        id: String,
+        /// Its running number.
+        number: i64,
+    },
+    /// How the machine is built.
+    Build,
+}
+
+/// The machine is locked, and not by this case.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Lock {
-    /// Identifier of the case.
-    pub case: String,
-    /// Its running number.
-    pub number: i64,
-    /// The stop that holds there, by place in the knowledge.
+    /// What holds it.
+    pub holder: Holder,
+    /// The stop that holds, by place in the knowledge.
     pub stop: usize,
 }
 
@@ -144,7 +159,7 @@ pub struct CaseState {
     pub money: f64,
     /// Stops that hold, by place in the knowledge.
     pub stops: Vec<usize>,
-    /// Another case that locks the same machine. Not of this log: whoever knows the other cases puts it in.
+    /// What else locks the machine. Not of this log: whoever knows machine and other cases puts it in.
     pub locked_by: Option<Lock>,
     /// Waits that were started in work not yet recorded.
     pub timers: Vec<Timer>,
@@ -166,8 +181,16 @@ pub struct CaseState {
     pub updated_at: Option<OffsetDateTime>,
     /// Sequence number of the last event.
     pub last_seq: u32,
+    /// Since when each stop that holds does: sequence number and moment of the entry that raised it.
+    pub stops_since: BTreeMap<usize, (u32, OffsetDateTime)>,
+    /// Entries that were taken back and do not count.
+    pub taken_back: BTreeSet<u32>,
     /// Identifiers the present knowledge does not know; kept in the log, counted for nothing.
     pub unknown: Vec<String>,
+    /// Sequence number of the entry that last stated each number and field of the profile.
+    stated: BTreeMap<Fact, u32>,
+    /// Sequence number of the latest lifting of each stop.
+    lifted: BTreeMap<usize, u32>,
 }
 
 /// Which entries count: those no counting retraction names. A retraction can itself be retracted.
@@ -175,7 +198,7 @@ pub fn active(log: &[Entry]) -> Vec<bool> {
     let mut active = vec![true; log.len()];
     for i in (0..log.len()).rev() {
         if let (true, Event::Retracted { seq }) = (active[i], &log[i].event)
-            && let Some(target) = log[..i].iter().position(|e| e.seq == *seq)
+            && let Ok(target) = log[..i].binary_search_by_key(seq, |e| e.seq)
         {
             active[target] = false;
         }
@@ -183,38 +206,51 @@ pub fn active(log: &[Entry]) -> Vec<bool> {
     active
 }
 
-/// Replays a log. Never fails: what the knowledge no longer knows is listed in [`CaseState::unknown`].
+/// Replays a log, whose entries stand in the order of their numbers. Never fails: what the
+/// knowledge no longer knows is listed in [`CaseState::unknown`].
 pub fn replay(knowledge: &Knowledge, log: &[Entry]) -> CaseState {
     let mut case = CaseState::default();
-    let mut cleared_stops: BTreeMap<usize, u32> = BTreeMap::new();
-    let mut context_seq = 0;
-    let active = active(log);
-    for (entry, _) in log.iter().zip(&active).filter(|(_, a)| **a) {
-        case.apply(knowledge, entry, &mut cleared_stops, &mut context_seq);
+    for (entry, counts) in log.iter().zip(active(log)) {
+        if counts {
+            case.apply(knowledge, entry);
+            case.settle_stops(knowledge, entry);
+        } else {
+            case.taken_back.insert(entry.seq);
+        }
     }
     if let Some(last) = log.last() {
         case.last_seq = last.seq;
         case.updated_at = Some(last.at);
     }
     case.read_gauges(knowledge);
-    let source = &case.source;
-    case.stops = crate::safety::stops_where(knowledge, &case.facts, |stop, finding| {
-        let seq = finding.map_or(context_seq, |f| source.get(&f).copied().unwrap_or(0));
-        cleared_stops
-            .get(&stop)
-            .is_none_or(|cleared| seq > *cleared)
-    });
+    case
+}
+
+/// The state after one entry more, the last of `log`; `before` is the state without it. The same
+/// as replaying the whole, at the price of one entry: only a retraction takes a replay.
+pub fn advance(knowledge: &Knowledge, before: &CaseState, log: &[Entry]) -> CaseState {
+    let mut case = match log.last() {
+        Some(Entry {
+            event: Event::Retracted { .. },
+            ..
+        }) => replay(knowledge, log),
+        Some(entry) => {
+            let mut case = before.clone();
+            case.apply(knowledge, entry);
+            case.settle_stops(knowledge, entry);
+            case.last_seq = entry.seq;
+            case.updated_at = Some(entry.at);
+            case.read_gauges(knowledge);
+            case
+        }
+        None => before.clone(),
+    };
+    case.locked_by = before.locked_by.clone();
     case
 }
 
 impl CaseState {
-    fn apply(
-        &mut self,
-        knowledge: &Knowledge,
-        entry: &Entry,
-        cleared_stops: &mut BTreeMap<usize, u32>,
-        context_seq: &mut u32,
-    ) {
+    fn apply(&mut self, knowledge: &Knowledge, entry: &Entry) {
         match &entry.event {
             Event::Opened {
                 title,
@@ -227,15 +263,16 @@ impl CaseState {
                 self.machine_name = machine_name.clone();
                 self.spool = spool.clone();
                 self.opened_at = Some(entry.at);
-                *context_seq = entry.seq;
-                self.set_context(machine, material.as_deref());
+                self.set_context(entry.seq, machine, material.as_deref());
             }
             Event::Measured {
                 number,
                 value,
                 note,
             } => {
-                *context_seq = entry.seq;
+                if let Ok(at) = position(number) {
+                    self.stated.insert(Fact::Number(at), entry.seq);
+                }
                 match note {
                     Some(note) => self.converted.insert(number.clone(), note.clone()),
                     None => self.converted.remove(number),
@@ -257,10 +294,9 @@ impl CaseState {
                 spool,
                 machine,
             } => {
-                *context_seq = entry.seq;
                 self.title = title.clone();
                 self.spool = spool.clone();
-                self.set_context(machine, material.as_deref());
+                self.set_context(entry.seq, machine, material.as_deref());
             }
             Event::Pictured {
                 picture,
@@ -434,10 +470,20 @@ impl CaseState {
             Event::StopCleared { stop, .. } => {
                 match knowledge.stops.iter().position(|s| s.id == *stop) {
                     Some(at) => {
-                        cleared_stops.insert(at, entry.seq);
+                        self.lifted.insert(at, entry.seq);
                     }
                     None => self.unknown.push(stop.clone()),
                 }
+            }
+            Event::Moved {
+                machine_name,
+                profile,
+                ..
+            } => {
+                self.machine_name = machine_name.clone();
+                let material = self.facts.context.id("material");
+                self.facts.context = Context::default();
+                self.set_context(entry.seq, profile, material);
             }
             Event::Resolved {
                 outcome,
@@ -506,16 +552,44 @@ impl CaseState {
         }
     }
 
-    fn set_context(&mut self, machine: &BTreeMap<String, String>, material: Option<&str>) {
+    /// Sets fields of the profile and the material. A field is stated anew when its value changes:
+    /// a form that sends what was known before says nothing about it.
+    fn set_context(
+        &mut self,
+        seq: u32,
+        machine: &BTreeMap<String, String>,
+        material: Option<&str>,
+    ) {
         let material = material.map(|m| ("material", m));
-        for (field, value) in machine
-            .iter()
-            .map(|(f, v)| (f.as_str(), v.as_str()))
-            .chain(material)
-        {
-            if self.facts.context.set(field, value).is_err() {
-                self.unknown.push(format!("{field}={value}"));
+        let said = machine.iter().map(|(f, v)| (f.as_str(), v.as_str()));
+        for (field, value) in said.chain(material) {
+            let known = self.facts.context.id(field);
+            match self.facts.context.set(field, value) {
+                Ok(()) if known == Some(value) => {}
+                Ok(()) => {
+                    let at = FIELDS.iter().position(|f| f.id == field);
+                    self.stated.extend(at.map(|at| (Fact::Field(at), seq)));
+                }
+                Err(_) => self.unknown.push(format!("{field}={value}")),
             }
+        }
+    }
+
+    /// Which stops hold after an entry, and since when.
+    fn settle_stops(&mut self, knowledge: &Knowledge, entry: &Entry) {
+        let stated = |fact: Fact| match fact {
+            Fact::Finding(f) => self.source.get(&f).copied().unwrap_or(0),
+            other => self.stated.get(&other).copied().unwrap_or(0),
+        };
+        let counts = |stop: usize, fact: Fact| {
+            let lifted = self.lifted.get(&stop);
+            lifted.is_none_or(|lifted| stated(fact) > *lifted)
+        };
+        self.stops = safety::stops_of_case(knowledge, &self.facts, counts);
+        self.stops_since.retain(|stop, _| self.stops.contains(stop));
+        for stop in &self.stops {
+            let since = (entry.seq, entry.at);
+            self.stops_since.entry(*stop).or_insert(since);
         }
     }
 

@@ -1,5 +1,6 @@
 //! A case in one line: what lists, floor and statistics read.
 
+use super::next::{Next, next, next_under};
 use super::replay::{CaseState, Status};
 use crate::knowledge::Knowledge;
 use crate::planning::{Course, Plan, Workshop, course, outline, plan};
@@ -12,8 +13,10 @@ use time::OffsetDateTime;
 pub struct Analysis {
     /// Who, and why.
     pub line_up: LineUp,
-    /// What next.
+    /// What next, as reckoned.
     pub plan: Plan,
+    /// What next, locks and proofs included.
+    pub next: Next,
 }
 
 /// Ranks and plans a case.
@@ -27,7 +30,12 @@ pub fn analyse(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
         case.present,
         &case.held(),
     );
-    Analysis { line_up, plan }
+    let next = next(case, &plan);
+    Analysis {
+        line_up,
+        plan,
+        next,
+    }
 }
 
 /// Follows the advice of a ranked case to its end, shown `depth` steps deep.
@@ -71,8 +79,10 @@ pub struct Summary {
     pub material: Option<String>,
     /// Leading suspect and its probability.
     pub leader: Option<(String, f64)>,
-    /// Name of the next step.
+    /// What is to be done next as far as the case itself knows, as [`What::written`] writes it.
     pub next_step: Option<String>,
+    /// Left for another day.
+    pub resting: bool,
     /// Stops that hold, by identifier.
     pub stops: Vec<String>,
     /// How it ended.
@@ -125,6 +135,7 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
         material: case.facts.context.id("material").map(str::to_string),
         leader,
         next_step,
+        resting: case.resting.is_some() && !case.resolved(),
         stops: case
             .stops
             .iter()
@@ -156,22 +167,14 @@ pub fn answers(knowledge: &Knowledge, case: &CaseState) -> Answers {
         .collect()
 }
 
+/// What is to be done next for all the case itself knows: what else locks the machine is known to
+/// whoever reads the list.
 fn next_step(
     knowledge: &Knowledge,
     case: &CaseState,
     line_up: &LineUp,
     workshop: &Workshop,
 ) -> String {
-    match case.status {
-        _ if case.resting.is_some() && case.stops.is_empty() => {
-            return "Left for another day".into();
-        }
-        Status::Verifying(fix) if case.stops.is_empty() => {
-            return format!("Prove it by printing: {}", knowledge.fix(fix).work.name);
-        }
-        Status::Cured(_) if case.stops.is_empty() => return "Close the case".into(),
-        _ => {}
-    }
     let plan = outline(
         knowledge,
         &case.facts,
@@ -180,8 +183,6 @@ fn next_step(
         case.present,
         &case.stops,
     );
-    plan.steps
-        .first()
-        .map_or("Ask the maker", |s| s.action.name(knowledge))
-        .to_string()
+    let next = next_under(case, None, &plan);
+    next.what.written(knowledge).to_string()
 }

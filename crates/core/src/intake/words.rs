@@ -3,7 +3,8 @@
 use crate::evidence::Confidence;
 use crate::knowledge::{FindingId, Knowledge};
 use crate::search::stem;
-use std::collections::{HashMap, HashSet};
+use std::collections::{BTreeMap, HashMap};
+use std::rc::Rc;
 
 /// A finding the words seem to tell of.
 #[derive(Debug, Clone, PartialEq)]
@@ -76,25 +77,39 @@ struct Token {
     hedged: bool,
 }
 
+/// A phrase, its words as places in [`Matcher::stems`].
+#[derive(Debug)]
 struct Known {
     finding: FindingId,
     state: String,
-    stems: Vec<String>,
+    stems: Vec<usize>,
 }
 
-/// The phrases of a knowledge, ready to be looked for.
+/// The phrases of a knowledge, ready to be looked for: an index from each word to the phrases that
+/// hold it, so that a text is compared with those it shares a word with and with no other.
 #[derive(Debug)]
 pub struct Matcher {
     known: Vec<Known>,
-    /// Words of phrases and synonyms: what is among them is not misspelt.
-    vocabulary: HashSet<String>,
-    synonyms: HashMap<String, HashSet<usize>>,
+    /// Every word of phrases and synonyms, stemmed. What is among them is not misspelt.
+    stems: Vec<String>,
+    /// Place of each stem.
+    places: HashMap<String, usize>,
+    /// Phrases that hold a stem, by its place.
+    holders: Vec<Vec<usize>>,
+    /// Stems that mean the same as a stem, by its place.
+    synonyms: Vec<Vec<usize>>,
+    /// Stems of phrases by first letter, for what is misspelt.
+    by_letter: HashMap<char, Vec<usize>>,
+    /// Place of [`NOT`], when a phrase denies something.
+    not: Option<usize>,
 }
 
-impl std::fmt::Debug for Known {
-    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        write!(f, "{:?} {} {:?}", self.finding, self.state, self.stems)
-    }
+/// How a word of the text stands to one of a phrase.
+#[derive(Debug, Clone, Copy, PartialEq)]
+enum Near {
+    Same,
+    Synonym,
+    Misspelt,
 }
 
 /// A phrase found: which tokens it took.
@@ -104,45 +119,83 @@ struct Found<'a> {
     score: f64,
 }
 
+/// The words of a text, each with those of phrases it is near to.
+struct Reading<'a> {
+    tokens: &'a [Token],
+    near: Vec<Rc<Vec<(usize, Near)>>>,
+}
+
 impl Matcher {
     /// Prepares the phrases of a knowledge.
     pub fn new(knowledge: &Knowledge) -> Self {
-        let known: Vec<Known> = knowledge
-            .phrases
-            .iter()
-            .map(|p| Known {
-                finding: p.finding,
-                state: p.state.clone(),
-                stems: tokens(&p.text).into_iter().map(|t| t.stem).collect(),
-            })
-            .filter(|k| !k.stems.is_empty())
-            .collect();
-        let mut synonyms: HashMap<String, HashSet<usize>> = HashMap::new();
-        for (group, words) in knowledge.synonyms.iter().enumerate() {
-            for word in words {
-                synonyms.entry(stem(word)).or_default().insert(group);
+        let mut matcher = Self {
+            known: Vec::new(),
+            stems: Vec::new(),
+            places: HashMap::new(),
+            holders: Vec::new(),
+            synonyms: Vec::new(),
+            by_letter: HashMap::new(),
+            not: None,
+        };
+        for phrase in &knowledge.phrases {
+            let words = tokens(&phrase.text);
+            let stems: Vec<usize> = words
+                .into_iter()
+                .map(|t| matcher.place_of(t.stem))
+                .collect();
+            if stems.is_empty() {
+                continue;
+            }
+            for stem in &stems {
+                if matcher.holders[*stem].last() != Some(&matcher.known.len()) {
+                    matcher.holders[*stem].push(matcher.known.len());
+                }
+            }
+            matcher.known.push(Known {
+                finding: phrase.finding,
+                state: phrase.state.clone(),
+                stems,
+            });
+        }
+        for words in &knowledge.synonyms {
+            let group: Vec<usize> = words.iter().map(|w| matcher.place_of(stem(w))).collect();
+            for one in &group {
+                let others = group.iter().copied().filter(|other| other != one);
+                matcher.synonyms[*one].extend(others);
             }
         }
-        let vocabulary = known
-            .iter()
-            .flat_map(|k| k.stems.iter().cloned())
-            .chain(synonyms.keys().cloned())
-            .collect();
-        Self {
-            known,
-            vocabulary,
-            synonyms,
+        for (place, stem) in matcher.stems.iter().enumerate() {
+            let letter = stem
+                .chars()
+                .next()
+                .filter(|_| !matcher.holders[place].is_empty());
+            if let (Some(letter), true) = (letter, stem != NOT) {
+                matcher.by_letter.entry(letter).or_default().push(place);
+            }
         }
+        matcher.not = matcher.places.get(NOT).copied();
+        matcher
+    }
+
+    /// The place of a stem, made when there is none.
+    fn place_of(&mut self, stem: String) -> usize {
+        if let Some(place) = self.places.get(&stem) {
+            return *place;
+        }
+        self.places.insert(stem.clone(), self.stems.len());
+        self.stems.push(stem);
+        self.holders.push(Vec::new());
+        self.synonyms.push(Vec::new());
+        self.stems.len() - 1
     }
 
     /// What a text seems to tell, in the order of the text. One proposal a finding.
     pub fn propose(&self, knowledge: &Knowledge, text: &str) -> Vec<Proposal> {
         let tokens = tokens(text);
-        let mut found: Vec<Found> = self
-            .known
-            .iter()
-            .filter_map(|known| self.look_for(known, &tokens))
-            .collect();
+        let mut found = self.found(&Reading {
+            near: self.near(&tokens),
+            tokens: &tokens,
+        });
         // Longer phrases know better what is meant than the short ones inside them.
         found.sort_by(|a, b| {
             b.at.len()
@@ -165,68 +218,30 @@ impl Matcher {
             .collect()
     }
 
-    /// The best place where all words of a phrase stand close together in one part of a clause.
-    fn look_for<'a>(&self, known: &'a Known, tokens: &[Token]) -> Option<Found<'a>> {
-        let mut best: Option<Found> = None;
-        for start in 0..tokens.len() {
-            let window = start..tokens.len().min(start + known.stems.len() + BETWEEN);
-            let Some((at, score)) = self.fit(known, tokens, window) else {
-                continue;
-            };
-            if best.as_ref().is_none_or(|b| score > b.score) {
-                best = Some(Found { known, at, score });
+    /// For each token the words of phrases it is near to; each different word is looked up once.
+    fn near(&self, tokens: &[Token]) -> Vec<Rc<Vec<(usize, Near)>>> {
+        let mut seen: HashMap<&str, Rc<Vec<(usize, Near)>>> = HashMap::new();
+        let mut near = Vec::with_capacity(tokens.len());
+        for Token { stem, .. } in tokens {
+            let found = seen
+                .entry(stem)
+                .or_insert_with(|| Rc::new(self.near_to(stem)));
+            near.push(Rc::clone(found));
+        }
+        near
+    }
+
+    fn near_to(&self, word: &str) -> Vec<(usize, Near)> {
+        if let Some(place) = self.places.get(word) {
+            let mut near = vec![(*place, Near::Same)];
+            if word != NOT {
+                near.extend(
+                    self.synonyms[*place]
+                        .iter()
+                        .map(|other| (*other, Near::Synonym)),
+                );
             }
-        }
-        best
-    }
-
-    fn fit(
-        &self,
-        known: &Known,
-        tokens: &[Token],
-        window: std::ops::Range<usize>,
-    ) -> Option<(Vec<usize>, f64)> {
-        let part = tokens[window.start].part;
-        let mut at: Vec<usize> = Vec::with_capacity(known.stems.len());
-        let (mut sum, mut exact) = (0.0, false);
-        for wanted in &known.stems {
-            let free = window
-                .clone()
-                .filter(|t| tokens[*t].part == part && !at.contains(t));
-            let near = free.map(|t| {
-                (
-                    t,
-                    self.closeness(wanted, &tokens[t].stem, known.stems.len() > 1),
-                )
-            });
-            let (t, closeness) = near
-                .filter(|(_, c)| *c > 0.0)
-                .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)))?;
-            exact |= closeness == 1.0 && wanted != NOT;
-            at.push(t);
-            sum += closeness;
-        }
-        // Two words that are only like those of the phrase say something else.
-        let close = exact || known.stems.len() == 1;
-        (close && at.contains(&window.start) && denials_in_place(known, &at))
-            .then(|| (at, sum / known.stems.len() as f64))
-    }
-
-    fn closeness(&self, wanted: &str, word: &str, may_be_synonym: bool) -> f64 {
-        if wanted == word {
-            return 1.0;
-        }
-        if wanted == NOT || word == NOT {
-            return 0.0;
-        }
-        if self.vocabulary.contains(word) {
-            let shared = |a: &HashSet<usize>, b: &HashSet<usize>| !a.is_disjoint(b);
-            let groups = self.synonyms.get(wanted).zip(self.synonyms.get(word));
-            return if may_be_synonym && groups.is_some_and(|(a, b)| shared(a, b)) {
-                SYNONYM
-            } else {
-                0.0
-            };
+            return near;
         }
         let length = word.chars().count();
         let slips = if length >= 7 {
@@ -234,27 +249,89 @@ impl Matcher {
         } else {
             usize::from(length >= 5)
         };
-        let first_letter = wanted.chars().next() == word.chars().next();
-        if slips > 0 && first_letter && strsim::osa_distance(wanted, word) <= slips {
-            MISSPELT
-        } else {
-            0.0
+        let letter = word.chars().next().unwrap_or(' ');
+        let alike = |place: &&usize| {
+            let stem = &self.stems[**place];
+            stem.len().abs_diff(word.len()) <= slips * 4
+                && stem.chars().count().abs_diff(length) <= slips
+                && strsim::osa_distance(stem, word) <= slips
+        };
+        let same_letter = self.by_letter.get(&letter).filter(|_| slips > 0);
+        let misspelt = same_letter.into_iter().flatten().filter(alike);
+        misspelt.map(|place| (*place, Near::Misspelt)).collect()
+    }
+
+    /// For each phrase the best place where all its words stand close together in one part of a
+    /// clause.
+    fn found(&self, reading: &Reading) -> Vec<Found<'_>> {
+        let mut best: BTreeMap<usize, Found> = BTreeMap::new();
+        for (start, near) in reading.near.iter().enumerate() {
+            let phrases = near.iter().flat_map(|(stem, _)| &self.holders[*stem]);
+            for phrase in phrases {
+                let known = &self.known[*phrase];
+                let Some((at, score)) = self.fit(known, reading, start) else {
+                    continue;
+                };
+                if best.get(phrase).is_none_or(|b| score > b.score) {
+                    best.insert(*phrase, Found { known, at, score });
+                }
+            }
         }
+        best.into_values().collect()
+    }
+
+    /// The tokens of a phrase that begins at `start`, and how well they fit.
+    fn fit(&self, known: &Known, reading: &Reading, start: usize) -> Option<(Vec<usize>, f64)> {
+        let end = reading
+            .tokens
+            .len()
+            .min(start + known.stems.len() + BETWEEN);
+        let part = reading.tokens[start].part;
+        let mut at: Vec<usize> = Vec::with_capacity(known.stems.len());
+        let (mut sum, mut exact) = (0.0, false);
+        for wanted in &known.stems {
+            let mut best: Option<(usize, f64)> = None;
+            for t in (start..end).filter(|t| reading.tokens[*t].part == part) {
+                let closeness = closeness(&reading.near[t], *wanted, known.stems.len() > 1);
+                let taken = closeness == 0.0 || at.contains(&t);
+                if !taken && best.is_none_or(|(_, c)| closeness > c) {
+                    best = Some((t, closeness));
+                }
+            }
+            let (t, closeness) = best?;
+            exact |= closeness == 1.0 && Some(*wanted) != self.not;
+            at.push(t);
+            sum += closeness;
+        }
+        // Two words that are only like those of the phrase say something else.
+        let close = exact || known.stems.len() == 1;
+        (close && at.contains(&start) && self.denials_in_place(known, &at))
+            .then(|| (at, sum / known.stems.len() as f64))
+    }
+
+    /// A denial that belongs to a phrase must stand just before the word it denies.
+    fn denials_in_place(&self, known: &Known, at: &[usize]) -> bool {
+        known
+            .stems
+            .iter()
+            .zip(at)
+            .enumerate()
+            .filter(|(_, (stem, _))| Some(**stem) == self.not)
+            .all(|(n, (_, denial))| match at.get(n + 1) {
+                Some(next) => *next > *denial && next - denial <= 1 + AFTER_DENIAL,
+                None => true,
+            })
     }
 }
 
-/// A denial that belongs to a phrase must stand just before the word it denies.
-fn denials_in_place(known: &Known, at: &[usize]) -> bool {
-    known
-        .stems
-        .iter()
-        .zip(at)
-        .enumerate()
-        .filter(|(_, (stem, _))| *stem == NOT)
-        .all(|(n, (_, denial))| match at.get(n + 1) {
-            Some(next) => *next > *denial && next - denial <= 1 + AFTER_DENIAL,
-            None => true,
-        })
+/// How close a token is to a word of a phrase: 1 the same, 0 not at all.
+fn closeness(near: &[(usize, Near)], wanted: usize, may_be_synonym: bool) -> f64 {
+    match near.iter().find(|(stem, _)| *stem == wanted) {
+        Some((_, Near::Same)) => 1.0,
+        Some((_, Near::Synonym)) if may_be_synonym => SYNONYM,
+        Some((_, Near::Misspelt)) => MISSPELT,
+        _ => 0.0,
+    }
 }
 
 /// The denial that reaches a token, if any: it stands before it, in the same part, or in one joined by "or".

@@ -8,7 +8,7 @@ mod line_up;
 
 pub use line_up::{CauseLine, LineUp, PairLine, Surprise, rank, rank_plain};
 
-use crate::evidence::Evidence;
+use crate::evidence::{Evidence, Source};
 use crate::knowledge::{CauseId, Knowledge};
 use likelihood::Members;
 pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states};
@@ -58,7 +58,7 @@ pub struct Posterior {
     pub prior: Vec<f64>,
     /// Posterior probability of each; they sum to 1.
     pub probability: Vec<f64>,
-    /// Per item r_f: how far it agrees with the rest, in decibans. Empty unless a line-up was made.
+    /// Per item r_f: how far it agrees with the rest, in decibans; reckoned for findings. Empty unless a line-up was made.
     pub agreement: Vec<f64>,
     causes: usize,
     members: Members,
@@ -167,6 +167,8 @@ struct Block<'e> {
     wholes: Vec<Vec<f64>>,
     /// Mass that would be there without each item, summed over the blocks; empty unless asked for.
     without: Vec<f64>,
+    /// Items whose agreement is asked for: findings. The same fix may have been tried a hundred times.
+    findings: Vec<bool>,
     order: Vec<f64>,
 }
 
@@ -187,6 +189,11 @@ impl<'e> Block<'e> {
             } else {
                 Vec::new()
             },
+            findings: evidence
+                .items
+                .iter()
+                .map(|i| matches!(i.source, Source::Finding(..)))
+                .collect(),
             order: Vec::new(),
         }
     }
@@ -262,7 +269,7 @@ impl<'e> Block<'e> {
             self.without[*i] += sum_of_quotients(mass, &self.ratios[*i]);
         }
         for (group, whole) in self.groups.iter().zip(&self.wholes) {
-            for i in group {
+            for i in group.iter().filter(|i| self.findings[**i]) {
                 self.without[*i] += match group[..] {
                     [a, b] => {
                         let other = &self.ratios[if *i == a { b } else { a }];
@@ -340,8 +347,9 @@ fn group_ratio(
                 a.total_cmp(b)
             }
         });
-        for (n, ratio) in order.iter().enumerate() {
-            product *= (0..n).fold(*ratio, |r, _| r.sqrt());
+        // a · √(b · √(c · …)): each further weight counts half as much, in one root a weight.
+        if let Some((first, rest)) = order.split_first() {
+            product *= first * rest.iter().rev().fold(1.0, |inner, r| (r * inner).sqrt());
         }
     }
     product

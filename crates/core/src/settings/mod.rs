@@ -2,7 +2,7 @@
 
 mod reading;
 
-pub use reading::{Reading, read_number};
+pub use reading::{Reading, read_list, read_number};
 
 use crate::nearest::{hint, short};
 

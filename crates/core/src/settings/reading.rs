@@ -1,4 +1,6 @@
-//! Numbers as people type them: decimal comma, units, inches, per cent and ratio. Whatever was converted is told in a note.
+//! Numbers as people type them: decimal comma, units, inches, per cent and ratio, several in a row.
+//! The one reader of numbers for all forms. Whatever was converted is told in a note; what can be
+//! read in two ways is asked about.
 
 use super::Number;
 use crate::nearest::short;
@@ -160,7 +162,18 @@ impl Number {
                 short(text)
             )
         };
-        let typed: f64 = self.without_commas(digits).parse().map_err(|_| wrong())?;
+        let sensible = |v: f64| match self.convert(v, unit, digits) {
+            Some((value, _)) => self.accept(value).is_ok(),
+            None => true,
+        };
+        let (typed, grouped) = match commas(digits, sensible) {
+            Commas::Number(value) => (value, false),
+            Commas::Thousands(value) => (value, true),
+            Commas::Either(small, large) => {
+                return Err(ambiguous(self.plain, digits, small, large));
+            }
+            Commas::None => return Err(wrong()),
+        };
         let (value, note) = match self.convert(typed, unit, digits) {
             Some(converted) => converted,
             None => {
@@ -177,8 +190,9 @@ impl Number {
         } else {
             value
         };
-        let own = |v: f64| format!("{v} {}", self.unit).trim_end().to_string();
-        let note = note.map(|read_as| format!("{} read as {}", read_as, own(value)));
+        let note = note.or_else(|| grouped.then(|| digits.to_string()));
+        let own = format!("{value} {}", self.unit).trim_end().to_string();
+        let note = note.map(|read_as| format!("{read_as} read as {own}"));
         match self.accept(value) {
             Ok(value) => Ok(Reading { value, note }),
             // A bare number that only makes sense in inches.
@@ -187,16 +201,6 @@ impl Number {
             }
             Err(e) => Err(e),
         }
-    }
-
-    /// A comma is a decimal comma, unless exactly three digits follow it in a number that runs to thousands: 1,500 mm/s².
-    fn without_commas(&self, digits: &str) -> String {
-        let thousands = self.max >= 1000.0
-            && self.step >= 1.0
-            && digits
-                .split_once(',')
-                .is_some_and(|(_, after)| after.len() == 3);
-        digits.replace(',', if thousands { "" } else { "." })
     }
 
     /// The value in the number's own unit, with what was converted. `None` when the unit does not fit.
@@ -227,20 +231,124 @@ impl Number {
 /// A bare number with no unit of its own to convert: a decimal comma is understood, words are not.
 ///
 /// # Errors
-/// Names the number and what was given.
+/// Names the number and what was given; asks where it can be read in two ways.
 pub fn read_number(plain: &str, text: &str) -> Result<f64, String> {
-    let value: Option<f64> = text
-        .trim()
-        .replace(',', ".")
-        .parse()
-        .ok()
-        .filter(|v: &f64| v.is_finite());
-    value.ok_or_else(|| {
-        format!(
+    match commas(text.trim(), |_| true) {
+        Commas::Number(value) | Commas::Thousands(value) => Ok(value),
+        Commas::Either(small, large) => Err(ambiguous(plain, text.trim(), small, large)),
+        Commas::None => Err(format!(
             "{plain} must be a number, but \"{}\" was given",
             short(text)
-        )
-    })
+        )),
+    }
+}
+
+/// The texts of several numbers in one field, parted by blanks, semicolons, slashes, or commas with
+/// a blank behind them; a unit belongs to the number before it. `0.47, 0.49` and `0.47/0.49` are
+/// two numbers, `0,47` is one.
+pub fn read_list(text: &str) -> Vec<String> {
+    let mut spaced = String::with_capacity(text.len());
+    let chars: Vec<char> = text.chars().collect();
+    for (n, c) in chars.iter().enumerate() {
+        let (before, after) = (&chars[..n], &chars[n + 1..]);
+        let next = after.iter().find(|c| !c.is_whitespace());
+        let last = before.iter().rev().find(|c| !c.is_whitespace());
+        let between_numbers = last.is_some_and(|c| c.is_ascii_digit())
+            && next.is_some_and(|c| c.is_ascii_digit() || matches!(c, '.' | '-' | '+'));
+        let parts = match c {
+            ';' => true,
+            // Not the stroke of "mm/s".
+            '/' => between_numbers,
+            ',' => after.first().is_none_or(|c| c.is_whitespace()) || parts_points(before, after),
+            _ => false,
+        };
+        spaced.push(if parts { ' ' } else { *c });
+    }
+    let mut out: Vec<String> = Vec::new();
+    for word in spaced.split_whitespace() {
+        let number =
+            word.starts_with(|c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.' | ','));
+        match out.last_mut() {
+            Some(last) if !number => *last = format!("{last} {word}"),
+            _ => out.push(word.to_string()),
+        }
+    }
+    out
+}
+
+/// Whether a comma stands between two numbers that have a decimal point each: `0.47,0.49`.
+fn parts_points(before: &[char], after: &[char]) -> bool {
+    let of_number = |c: &&char| c.is_ascii_digit() || **c == '.';
+    before.iter().rev().take_while(of_number).any(|c| *c == '.')
+        && after.iter().take_while(of_number).any(|c| *c == '.')
+}
+
+/// What commas and points in a number mean.
+enum Commas {
+    /// One number.
+    Number(f64),
+    /// One number, in which a mark parts the thousands.
+    Thousands(f64),
+    /// Two numbers it could be: with a decimal comma, and with thousands parted.
+    Either(f64, f64),
+    /// No number.
+    None,
+}
+
+/// Reads digits with commas and points. `1,500` is one and a half or fifteen hundred: where only one
+/// of them is sensible it is that one, else both are told.
+fn commas(digits: &str, sensible: impl Fn(f64) -> bool) -> Commas {
+    let number = |text: &str| text.parse::<f64>().ok().filter(|v| v.is_finite());
+    let whole = |value: Option<f64>| value.map_or(Commas::None, Commas::Number);
+    let grouped = |value: Option<f64>| value.map_or(Commas::None, Commas::Thousands);
+    match (digits.matches(',').count(), digits.contains('.')) {
+        (0, _) => whole(number(digits)),
+        (1, false) => {
+            let (decimal, joined) = (
+                number(&digits.replace(',', ".")),
+                number(&digits.replace(',', "")),
+            );
+            match (decimal, joined.filter(|_| in_thousands(digits, ','))) {
+                (Some(small), Some(large)) => match (sensible(small), sensible(large)) {
+                    (true, false) => Commas::Number(small),
+                    (false, true) => Commas::Thousands(large),
+                    _ => Commas::Either(small, large),
+                },
+                (decimal, _) => whole(decimal),
+            }
+        }
+        // 1,500.5 and 1,500,000
+        _ if in_thousands(digits.split('.').next().unwrap_or(""), ',') => {
+            grouped(number(&digits.replace(',', "")))
+        }
+        // 1.500,5
+        (1, true)
+            if digits
+                .split_once(',')
+                .is_some_and(|(w, _)| in_thousands(w, '.')) =>
+        {
+            grouped(number(&digits.replace('.', "").replace(',', ".")))
+        }
+        _ => Commas::None,
+    }
+}
+
+/// Whether a mark stands where thousands are parted: one to three digits, the first no nought, then
+/// groups of three.
+fn in_thousands(digits: &str, mark: char) -> bool {
+    let mut groups = digits.trim_start_matches(['-', '+']).split(mark);
+    let all_digits = |g: &str| g.bytes().all(|b| b.is_ascii_digit());
+    let first = groups.next().unwrap_or("");
+    let rest: Vec<&str> = groups.collect();
+    (1..=3).contains(&first.len())
+        && all_digits(first)
+        && !first.starts_with('0')
+        && !rest.is_empty()
+        && rest.iter().all(|g| g.len() == 3 && all_digits(g))
+}
+
+fn ambiguous(plain: &str, digits: &str, small: f64, large: f64) -> String {
+    format!("{plain}: \"{digits}\" can be read as {small} or as {large}; write {small} or {large}")
 }
 
 /// The number and what stands behind it.
@@ -285,7 +393,21 @@ mod tests {
                 60.0,
                 "3600 mm/min read as 60 mm/s",
             ),
-            ("accel_mm_s2", "1,500", 1500.0, ""),
+            ("accel_mm_s2", "1,500", 1500.0, "1,500 read as 1500 mm/s²"),
+            ("filament_mm", "1,750", 1.75, ""),
+            ("layer_mm", "0,125", 0.125, ""),
+            (
+                "accel_mm_s2",
+                "1,500.5",
+                1500.5,
+                "1,500.5 read as 1500.5 mm/s²",
+            ),
+            (
+                "accel_mm_s2",
+                "1.500,5",
+                1500.5,
+                "1.500,5 read as 1500.5 mm/s²",
+            ),
         ] {
             let reading = read(id, text).unwrap_or_else(|e| panic!("{id} {text}: {e}"));
             assert!(
@@ -311,5 +433,40 @@ mod tests {
                 .ends_with("if that is in inches, write 0.008 in")
         );
         assert!(read("fan_percent", "-0.4").is_err());
+        // Once 155 came of this, without a word.
+        for odd in ["1,5,5", "1,,500", "1.5.5", "15,00,000"] {
+            assert!(read("accel_mm_s2", odd).is_err(), "{odd}");
+        }
+    }
+
+    #[test]
+    fn what_can_be_read_in_two_ways_is_asked_about() {
+        let asked = read("speed_mm_s", "1,250").unwrap_err();
+        assert!(asked.contains("1.25 or as 1250"), "{asked}");
+        assert!(
+            read_number("hours", "1,500")
+                .unwrap_err()
+                .contains("write 1.5 or 1500")
+        );
+        assert_eq!(read_number("hours", "1,5"), Ok(1.5));
+        assert_eq!(read_number("hours", "0,125"), Ok(0.125));
+        assert!(read_number("hours", "inf").is_err());
+    }
+
+    #[test]
+    fn several_numbers_in_one_field_are_parted_as_people_part_them() {
+        for (text, expected) in [
+            ("0.47, 0.49, 0.48", vec!["0.47", "0.49", "0.48"]),
+            ("0.47/0.49", vec!["0.47", "0.49"]),
+            ("0.47 / 0.49", vec!["0.47", "0.49"]),
+            ("0,47 0,49", vec!["0,47", "0,49"]),
+            ("0,47; 0,49 mm", vec!["0,47", "0,49 mm"]),
+            ("0.47,0.49", vec!["0.47", "0.49"]),
+            ("20 mm/s", vec!["20 mm/s"]),
+            ("0.45,", vec!["0.45"]),
+            ("", vec![]),
+        ] {
+            assert_eq!(read_list(text), expected, "{text}");
+        }
     }
 }

@@ -1,0 +1,327 @@
+//! A machine is its log too: what it is built like, its counter, parts fitted, when it stood still.
+
+use crate::case::Refusal;
+use crate::knowledge::Knowledge;
+use crate::nearest::short;
+use crate::parts::{PARTS, counter, has};
+use crate::profile::Context;
+use crate::{safety, text};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use time::OffsetDateTime;
+
+/// Most hours a counter can show: more than twenty years without a pause.
+pub const MOST_HOURS: f64 = 200_000.0;
+
+/// What a machine is: the latest entry of its log that says so counts.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+pub struct Described {
+    /// Its name on the floor.
+    pub name: String,
+    /// Its kind, as its maker calls it.
+    pub model: String,
+    /// Profile fields by identifier; what is not known is left out.
+    pub profile: BTreeMap<String, String>,
+    /// Where it stands, in words.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub place: String,
+    /// What else is worth knowing.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub note: String,
+}
+
+/// A named person's word that a stop of the build may end.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+pub struct Lifting {
+    /// Who.
+    pub by: String,
+    /// Why the machine is safe again.
+    pub reason: String,
+    /// Steps of the stop that were done, from 1.
+    pub seen: Vec<u32>,
+}
+
+/// Something noted about a machine.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum MachineEvent {
+    /// The counter of printing hours was read.
+    Counter {
+        /// Hours it showed.
+        hours: f64,
+    },
+    /// A part was fitted new.
+    Fitted {
+        /// Part.
+        part: String,
+        /// Hours the counter showed.
+        hours: f64,
+    },
+    /// Name, kind, build, place or note were set or changed.
+    Described {
+        /// What it is from now on.
+        #[serde(flatten)]
+        machine: Described,
+        /// Given when the change ends a stop of the build.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        lifts: Option<Lifting>,
+    },
+    /// It stands still until further notice.
+    OutOfService {
+        /// Why.
+        reason: String,
+    },
+    /// It may be used again.
+    BackInService,
+}
+
+/// A machine's event with its moment.
+#[derive(Debug, Clone, PartialEq)]
+pub struct MachineEntry {
+    /// 1 for the first entry of the machine, then without gaps.
+    pub seq: u32,
+    /// When it was recorded.
+    pub at: OffsetDateTime,
+    /// Who was at the screen, when somebody had said so.
+    pub by: Option<String>,
+    /// What.
+    pub event: MachineEvent,
+}
+
+impl MachineEvent {
+    /// Hours the counter showed, where the event tells them.
+    pub(crate) fn hours(&self) -> Option<f64> {
+        match self {
+            MachineEvent::Counter { hours } | MachineEvent::Fitted { hours, .. } => Some(*hours),
+            _ => None,
+        }
+    }
+}
+
+/// A profile as a context. What the present program does not know of it counts as not known.
+pub fn build(profile: &BTreeMap<String, String>) -> Context {
+    let mut context = Context::default();
+    for (field, value) in profile {
+        let _ = context.set(field, value);
+    }
+    context
+}
+
+/// Fields of the build that a case does not know as the machine has them now: field, value now.
+pub fn news_for(case: &Context, profile: &BTreeMap<String, String>) -> BTreeMap<String, String> {
+    let other = |(field, value): &(&String, &String)| {
+        case.id(field).is_none_or(|known| known != value.as_str())
+            && Context::default().set(field, value).is_ok()
+    };
+    let news = profile.iter().filter(other);
+    news.map(|(f, v)| (f.clone(), v.clone())).collect()
+}
+
+fn invalid<T>(field: &str, message: impl Into<String>) -> Result<T, Refusal> {
+    Err(Refusal::Invalid {
+        field: field.to_string(),
+        message: message.into(),
+    })
+}
+
+/// Checks an event against what the machine is (`None` for a new one) and what is recorded of it.
+///
+/// # Errors
+/// What is wrong with which value and what would do.
+pub fn accept(
+    knowledge: &Knowledge,
+    now: Option<(&Described, bool)>,
+    log: &[MachineEntry],
+    event: &MachineEvent,
+) -> Result<(), Refusal> {
+    if let Some(hours) = event.hours() {
+        counted(log, hours)?;
+    }
+    match event {
+        MachineEvent::Counter { .. } => Ok(()),
+        MachineEvent::Fitted { part, .. } => {
+            let context = now.map(|(m, _)| build(&m.profile)).unwrap_or_default();
+            match PARTS.iter().any(|p| p.id == part && has(&context, p)) {
+                true => Ok(()),
+                false => invalid(
+                    "part",
+                    format!("`{}` is no part of this machine", short(part)),
+                ),
+            }
+        }
+        MachineEvent::Described { machine, lifts } => {
+            described(machine)?;
+            lifted(knowledge, now.map(|(m, _)| m), machine, lifts.as_ref())
+        }
+        MachineEvent::OutOfService { reason } => {
+            text::words("reason", reason, text::LONGEST_TEXT).or_else(|e| invalid("reason", e))?;
+            match now {
+                Some((_, true)) => Err(Refusal::NotNow("it is out of service already".into())),
+                _ => Ok(()),
+            }
+        }
+        MachineEvent::BackInService => match now {
+            Some((_, true)) => Ok(()),
+            _ => Err(Refusal::NotNow("it is in service already".into())),
+        },
+    }
+}
+
+fn counted(log: &[MachineEntry], hours: f64) -> Result<(), Refusal> {
+    if !hours.is_finite() || !(0.0..=MOST_HOURS).contains(&hours) {
+        let message = format!(
+            "the counter must show between 0 and {MOST_HOURS} hours, but {hours} was given"
+        );
+        return invalid("hours", message);
+    }
+    match counter(log).filter(|last| hours < *last) {
+        Some(last) => invalid(
+            "hours",
+            format!("the counter showed {last} hours before: it does not run backwards to {hours}"),
+        ),
+        None => Ok(()),
+    }
+}
+
+fn described(machine: &Described) -> Result<(), Refusal> {
+    text::words("name", &machine.name, text::LONGEST_NAME).or_else(|e| invalid("name", e))?;
+    text::required("model", &machine.model, text::LONGEST_NAME).or_else(|e| invalid("model", e))?;
+    text::optional("place", &machine.place, text::LONGEST_NAME).or_else(|e| invalid("place", e))?;
+    text::optional("note", &machine.note, text::LONGEST_TEXT).or_else(|e| invalid("note", e))?;
+    let mut context = Context::default();
+    for (field, value) in &machine.profile {
+        if field == "material" {
+            return invalid(field, "the material belongs to a case, not to the machine");
+        }
+        context.set(field, value).or_else(|e| invalid(field, e))?;
+    }
+    Ok(())
+}
+
+/// A change of the build that ends one of its stops takes a named person, a reason and the steps.
+fn lifted(
+    knowledge: &Knowledge,
+    before: Option<&Described>,
+    after: &Described,
+    lifts: Option<&Lifting>,
+) -> Result<(), Refusal> {
+    for stop in ended_by(knowledge, before, after) {
+        let stop = &knowledge.stops[stop];
+        let Some(lifting) = lifts else {
+            return Err(Refusal::Stopped {
+                stop: stop.id.clone(),
+                message: format!(
+                    "this would end the stop \"{}\": a named person does that, with the reason",
+                    stop.name
+                ),
+            });
+        };
+        lifting_holds(
+            &lifting.by,
+            &lifting.reason,
+            &lifting.seen,
+            stop.work.steps.len(),
+        )?;
+    }
+    Ok(())
+}
+
+/// Stops of the build that a change would end.
+pub fn ended_by(
+    knowledge: &Knowledge,
+    before: Option<&Described>,
+    after: &Described,
+) -> Vec<usize> {
+    let held = before.map(|m| safety::stops_of_build(knowledge, &build(&m.profile)));
+    let still = safety::stops_of_build(knowledge, &build(&after.profile));
+    let mut ended = held.unwrap_or_default();
+    ended.retain(|s| !still.contains(s));
+    ended
+}
+
+/// Whoever lifts a stop writes a name and a reason that are words, and has seen each of its steps.
+///
+/// # Errors
+/// Names the field (`by`, `reason`, `steps`) and what would do.
+pub fn lifting_holds(by: &str, reason: &str, seen: &[u32], steps: usize) -> Result<(), Refusal> {
+    text::words("by", by, text::LONGEST_NAME).or_else(|e| invalid("by", e))?;
+    text::words("reason", reason, text::LONGEST_TEXT).or_else(|e| invalid("reason", e))?;
+    match (1..=steps as u32).find(|n| !seen.contains(n)) {
+        None => Ok(()),
+        Some(n) => invalid(
+            "steps",
+            format!("step {n} of {steps} has no tick: do the steps in turn and tick each"),
+        ),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn heron(board: &str) -> Described {
+        Described {
+            name: "Heron".into(),
+            model: "Skiff 240".into(),
+            profile: BTreeMap::from([("board_age".into(), board.into())]),
+            ..Described::default()
+        }
+    }
+
+    #[test]
+    fn a_change_that_ends_a_stop_of_the_build_takes_name_reason_and_every_step() {
+        let k = Knowledge::shipped();
+        let before = heron("unprotected");
+        let tried = |lifts: Option<Lifting>| {
+            let event = MachineEvent::Described {
+                machine: heron("protected"),
+                lifts,
+            };
+            accept(&k, Some((&before, false)), &[], &event)
+        };
+        assert!(matches!(tried(None), Err(Refusal::Stopped { .. })));
+        let steps = k
+            .stops
+            .iter()
+            .find(|s| s.id == "no-runaway-protection")
+            .unwrap();
+        let all: Vec<u32> = (1..=steps.work.steps.len() as u32).collect();
+        let lifting = |by: &str, reason: &str, seen: &[u32]| {
+            tried(Some(Lifting {
+                by: by.into(),
+                reason: reason.into(),
+                seen: seen.to_vec(),
+            }))
+        };
+        assert!(lifting("\u{200b}", "New board", &all).is_err());
+        assert!(lifting("M. Reed", "--", &all).is_err());
+        assert!(lifting("M. Reed", "New board", &all[1..]).is_err());
+        assert_eq!(lifting("M. Reed", "New board", &all), Ok(()));
+        // A field no longer known ends the stop as well.
+        let event = MachineEvent::Described {
+            machine: Described {
+                profile: BTreeMap::new(),
+                ..before.clone()
+            },
+            lifts: None,
+        };
+        assert!(accept(&k, Some((&before, false)), &[], &event).is_err());
+    }
+
+    #[test]
+    fn a_case_hears_only_of_what_it_does_not_know_yet() {
+        let mut case = Context::default();
+        case.set("feed", "bowden").unwrap();
+        let profile = BTreeMap::from([
+            ("feed".to_string(), "direct".to_string()),
+            ("hotend".to_string(), "lined".to_string()),
+            ("gone".to_string(), "x".to_string()),
+        ]);
+        assert_eq!(news_for(&case, &profile).len(), 2);
+        case.set("feed", "direct").unwrap();
+        assert_eq!(
+            news_for(&case, &profile).keys().collect::<Vec<_>>(),
+            ["hotend"]
+        );
+    }
+}

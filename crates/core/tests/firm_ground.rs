@@ -1,0 +1,599 @@
+//! What a case may claim: stops that hold, proofs that proved, touches that count, one answer to "what now".
+
+use proptest::prelude::*;
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+use suspect_core::case::{
+    Entry, Event, Holder, Lock, MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, Next, Outcome,
+    Refusal, Status, What, accept, advance, analyse, keeps_stops, replay,
+};
+use suspect_core::evidence::{Confidence, Facts};
+use suspect_core::knowledge::{Knowledge, TryResult};
+use suspect_core::planning::Workshop;
+use suspect_core::ranking::rank;
+use suspect_core::safety;
+use time::{Duration, OffsetDateTime};
+
+static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
+
+fn at(seq: u32) -> OffsetDateTime {
+    OffsetDateTime::UNIX_EPOCH + Duration::minutes(i64::from(seq))
+}
+
+fn entry(seq: u32, event: Event) -> Entry {
+    Entry {
+        seq,
+        at: at(seq),
+        by: None,
+        event,
+    }
+}
+
+fn log(events: &[Event]) -> Vec<Entry> {
+    events
+        .iter()
+        .cloned()
+        .zip(1..)
+        .map(|(event, seq)| entry(seq, event))
+        .collect()
+}
+
+fn opened_with(machine: &[(&str, &str)]) -> Event {
+    Event::Opened {
+        title: "Joint".into(),
+        machine_name: "Teal".into(),
+        machine: machine
+            .iter()
+            .map(|(f, v)| (f.to_string(), v.to_string()))
+            .collect(),
+        material: Some("petg".into()),
+        spool: String::new(),
+    }
+}
+
+fn observed(finding: &str, state: &str) -> Event {
+    Event::Observed {
+        finding: finding.into(),
+        state: state.into(),
+        confidence: Confidence::Sure,
+    }
+}
+
+fn measured(number: &str, value: f64) -> Event {
+    Event::Measured {
+        number: number.into(),
+        value,
+        note: None,
+    }
+}
+
+fn checked(check: &str, outcome: &str, confidence: Confidence) -> Event {
+    Event::Checked {
+        check: check.into(),
+        outcome: outcome.into(),
+        confidence,
+        minutes: 1.0,
+    }
+}
+
+fn fixed(fix: &str) -> Event {
+    Event::Fixed {
+        fix: fix.into(),
+        minutes: 1.0,
+        money: 0.0,
+        before: None,
+        after: None,
+    }
+}
+
+fn resolved(outcome: Outcome, cause: Option<&str>, note: &str) -> Event {
+    Event::Resolved {
+        outcome,
+        cause: cause.map(Into::into),
+        fix: None,
+        note: note.into(),
+    }
+}
+
+fn lifted(stop: &str) -> Event {
+    let steps = K
+        .stops
+        .iter()
+        .find(|s| s.id == stop)
+        .unwrap()
+        .work
+        .steps
+        .len() as u32;
+    Event::StopCleared {
+        stop: stop.into(),
+        by: "M. Reed".into(),
+        reason: "New plug and socket".into(),
+        seen: (1..=steps).collect(),
+    }
+}
+
+fn stop_ids(events: &[Event]) -> Vec<&'static str> {
+    let state = replay(&K, &log(events));
+    state
+        .stops
+        .iter()
+        .map(|s| K.stops[*s].id.as_str())
+        .collect()
+}
+
+#[test]
+fn a_lifted_stop_comes_back_only_when_its_own_fact_is_stated_anew() {
+    let hot = [
+        opened_with(&[("hotend", "lined")]),
+        measured("nozzle_c", 255.0),
+        lifted("lined-too-hot"),
+    ];
+    assert!(stop_ids(&hot).is_empty());
+    let with = |event: Event| [hot.as_slice(), &[event]].concat();
+    let described = Event::Described {
+        title: "Joint again".into(),
+        material: Some("petg".into()),
+        spool: "orange".into(),
+        machine: BTreeMap::from([("hotend".into(), "lined".into())]),
+    };
+    for beside in [
+        measured("layer_mm", 0.2),
+        measured("bed_c", 60.0),
+        described,
+    ] {
+        assert!(
+            stop_ids(&with(beside.clone())).is_empty(),
+            "{beside:?} says nothing about it"
+        );
+    }
+    assert_eq!(
+        stop_ids(&with(measured("nozzle_c", 256.0))),
+        ["lined-too-hot"]
+    );
+    assert_eq!(
+        stop_ids(&with(measured("lined_limit_c", 245.0))),
+        ["lined-too-hot"]
+    );
+    let burnt = [
+        opened_with(&[]),
+        observed("burnt-smell", "present"),
+        lifted("burning"),
+    ];
+    let other = [burnt.as_slice(), &[observed("strings", "strong")]].concat();
+    assert!(stop_ids(&other).is_empty());
+    let anew = [burnt.as_slice(), &[observed("burnt-smell", "present")]].concat();
+    assert_eq!(stop_ids(&anew), ["burning"]);
+}
+
+#[test]
+fn a_stop_of_the_build_belongs_to_the_machine_and_not_to_its_cases() {
+    let events = [opened_with(&[("board_age", "unprotected")])];
+    assert!(stop_ids(&events).is_empty());
+    let state = replay(&K, &log(&events));
+    let build = safety::stops_of_build(&K, &state.facts.context);
+    assert_eq!(build.len(), 1);
+    assert_eq!(
+        safety::stops(&K, &state.facts),
+        build,
+        "a case file has no machine beside it"
+    );
+    // A number of the job makes it the job's: the machine alone is not too hot.
+    let lined = replay(&K, &log(&[opened_with(&[("hotend", "lined")])]));
+    assert!(safety::stops_of_build(&K, &lined.facts.context).is_empty());
+}
+
+#[test]
+fn since_when_a_stop_holds_is_told_by_the_entry_that_raised_it() {
+    let burning = K.stops.iter().position(|s| s.id == "burning").unwrap();
+    let raised = [opened_with(&[]), observed("burnt-smell", "present")];
+    let later = [
+        &raised[..],
+        &[observed("axis", "x"), observed("burnt-smell", "present")],
+    ]
+    .concat();
+    assert_eq!(replay(&K, &log(&later)).stops_since[&burning], (2, at(2)));
+    let again = [
+        &raised[..],
+        &[lifted("burning"), observed("burnt-smell", "present")],
+    ]
+    .concat();
+    assert_eq!(replay(&K, &log(&again)).stops_since[&burning], (4, at(4)));
+}
+
+#[test]
+fn only_the_check_itself_answers_what_a_check_finds_and_only_surely_does_it_lift() {
+    let events = [
+        opened_with(&[]),
+        observed("heat-error-stop", "present"),
+        observed("temperature-wanders", "jumps"),
+    ];
+    let state = replay(&K, &log(&events));
+    let from_afar = accept(&K, &state, &observed("hotend-wiggle", "tight"));
+    assert!(matches!(&from_afar, Err(Refusal::Invalid { field, .. }) if field == "hotend-wiggle"));
+    assert!(
+        accept(
+            &K,
+            &state,
+            &Event::Passed {
+                finding: "hotend-wiggle".into()
+            }
+        )
+        .is_err()
+    );
+    let surely = |confidence| {
+        stop_ids(
+            &[
+                &events[..],
+                &[checked("hotend-wiggle", "tight", confidence)],
+            ]
+            .concat(),
+        )
+    };
+    assert_eq!(surely(Confidence::Likely), ["heating-error-jumps"]);
+    assert!(surely(Confidence::Sure).is_empty());
+}
+
+#[test]
+fn whoever_lifts_a_stop_writes_words_and_has_seen_each_step() {
+    let state = replay(
+        &K,
+        &log(&[opened_with(&[]), observed("burnt-smell", "present")]),
+    );
+    let Event::StopCleared {
+        stop,
+        by,
+        reason,
+        seen,
+    } = lifted("burning")
+    else {
+        unreachable!()
+    };
+    let tried = |by: &str, reason: &str, seen: &[u32]| {
+        let event = Event::StopCleared {
+            stop: stop.clone(),
+            by: by.into(),
+            reason: reason.into(),
+            seen: seen.to_vec(),
+        };
+        accept(&K, &state, &event)
+    };
+    assert_eq!(tried(&by, &reason, &seen), Ok(()));
+    let refused_at = |by: &str, reason: &str, seen: &[u32]| match tried(by, reason, seen) {
+        Err(Refusal::Invalid { field, .. }) => field,
+        other => panic!("{other:?}"),
+    };
+    assert_eq!(refused_at("\u{200b}\u{2060}", &reason, &seen), "by");
+    assert_eq!(refused_at("7", &reason, &seen), "by");
+    assert_eq!(refused_at(&by, "\u{ad}", &seen), "reason");
+    assert_eq!(refused_at(&by, "...", &seen), "reason");
+    assert_eq!(refused_at(&by, &reason, &seen[..1]), "steps");
+}
+
+#[test]
+fn fixed_and_verified_takes_its_proof() {
+    let mut events = vec![opened_with(&[]), observed("layer-step", "present")];
+    let closing = |events: &[Event], outcome, cause| {
+        accept(
+            &K,
+            &replay(&K, &log(events)),
+            &resolved(outcome, cause, "It was so"),
+        )
+    };
+    let pulley = Some("pulley-slips");
+    let unproved = closing(&events, Outcome::FixedAndVerified, pulley).unwrap_err();
+    assert!(unproved.to_string().contains("believed fixed, not proved"));
+    assert_eq!(closing(&events, Outcome::BelievedFixed, pulley), Ok(()));
+    assert!(closing(&events, Outcome::BelievedFixed, None).is_err());
+    events.push(fixed("tighten-pulley"));
+    assert!(
+        closing(&events, Outcome::FixedAndVerified, pulley).is_err(),
+        "its proof is due"
+    );
+    events.push(Event::Printed {
+        result: TryResult::Cured,
+        minutes: 4.0,
+        grams: 5.0,
+    });
+    assert_eq!(closing(&events, Outcome::FixedAndVerified, pulley), Ok(()));
+    // A case that never was takes a reason and nothing else.
+    let never = |note: &str| {
+        accept(
+            &K,
+            &replay(&K, &log(&events)),
+            &resolved(Outcome::OpenedByError, None, note),
+        )
+    };
+    assert!(never("").is_err());
+    assert_eq!(never("Wrong button"), Ok(()));
+}
+
+#[test]
+fn warnings_speak_of_the_build_the_machine_has() {
+    let lined = K
+        .cautions
+        .iter()
+        .position(|c| c.id == "lined-heat")
+        .unwrap();
+    let said = |hotend: Option<&str>| {
+        let mut facts = Facts::default();
+        if let Some(hotend) = hotend {
+            facts.context.set("hotend", hotend).unwrap();
+        }
+        let works = K
+            .checks
+            .iter()
+            .map(|c| &c.work)
+            .chain(K.fixes.iter().map(|f| &f.work));
+        let mut spoken = 0;
+        for work in works {
+            spoken += usize::from(safety::cautions(&K, &facts, work).contains(&lined));
+            let stages = suspect_core::doing::stages(
+                &K,
+                &facts,
+                work,
+                Default::default(),
+                &Workshop::default(),
+            );
+            spoken += stages
+                .iter()
+                .filter(|s| s.cautions.contains(&lined))
+                .count();
+        }
+        spoken
+    };
+    assert_eq!(said(Some("all-metal")), 0);
+    assert!(said(None) > 0, "what is not known is warned of");
+    assert!(said(Some("lined")) >= said(None));
+}
+
+#[test]
+fn what_was_taken_back_is_not_taken_back_again() {
+    let mut events = vec![opened_with(&[]), observed("layer-step", "present")];
+    events.push(Event::Retracted { seq: 2 });
+    let again =
+        |events: &[Event], seq| accept(&K, &replay(&K, &log(events)), &Event::Retracted { seq });
+    assert!(matches!(again(&events, 2), Err(Refusal::NotNow(_))));
+    assert_eq!(
+        again(&events, 3),
+        Ok(()),
+        "the taking back itself may be taken back"
+    );
+    events.push(Event::Retracted { seq: 3 });
+    assert_eq!(again(&events, 2), Ok(()));
+}
+
+#[test]
+fn a_moved_case_takes_the_build_of_its_machine_and_its_stops_along() {
+    let moved = |by: &str, reason: &str| Event::Moved {
+        machine: "x".into(),
+        machine_name: "Dipper".into(),
+        profile: BTreeMap::from([("feed".into(), "bowden".into())]),
+        by: by.into(),
+        reason: reason.into(),
+    };
+    let events = [
+        opened_with(&[("hotend", "lined")]),
+        observed("burnt-smell", "present"),
+    ];
+    let state = replay(&K, &log(&events));
+    assert!(
+        accept(&K, &state, &moved("", "Wrong machine")).is_err(),
+        "a stop is moved by name"
+    );
+    assert!(accept(&K, &state, &moved("M. Reed", "")).is_err());
+    assert_eq!(
+        accept(&K, &state, &moved("M. Reed", "Wrong machine")),
+        Ok(())
+    );
+    let after = replay(
+        &K,
+        &log(&[&events[..], &[moved("M. Reed", "Wrong machine")]].concat()),
+    );
+    assert_eq!(
+        keeps_stops(&K, &state, &after, &moved("M. Reed", "Wrong machine")),
+        Ok(())
+    );
+    assert_eq!(
+        (after.machine_name.as_str(), after.stops.len()),
+        ("Dipper", 1)
+    );
+    assert_eq!(after.facts.context.id("hotend"), None);
+    assert_eq!(after.facts.context.id("feed"), Some("bowden"));
+    assert_eq!(
+        after.facts.context.id("material"),
+        Some("petg"),
+        "the job stays what it was"
+    );
+}
+
+#[test]
+fn a_case_has_room_for_so_much_and_says_what_to_do_then() {
+    let full = |event: Event, many: usize| {
+        let mut events = vec![opened_with(&[])];
+        events.extend(std::iter::repeat_n(event.clone(), many));
+        accept(&K, &replay(&K, &log(&events)), &event)
+            .unwrap_err()
+            .to_string()
+    };
+    let told = Event::Told {
+        text: "gaps".into(),
+    };
+    assert!(full(told, MOST_TELLINGS).contains("100 tellings already: put the rest into a note"));
+    let tried = Event::Tried {
+        fix: "tighten-pulley".into(),
+        result: TryResult::Same,
+    };
+    assert!(full(tried, MOST_TRIED).contains("put the rest into a note"));
+    let suggested = Event::Suggested {
+        by: "Ann".into(),
+        cause: None,
+        check: None,
+        text: "look".into(),
+    };
+    assert!(full(suggested, MOST_SUGGESTIONS).contains("answers some of them first"));
+}
+
+#[test]
+fn work_that_is_noted_must_be_work_there_is() {
+    let state = replay(&K, &log(&[opened_with(&[])]));
+    let timer = |work: &str, step| Event::TimerSet {
+        work: work.into(),
+        step,
+        minutes: 5.0,
+    };
+    let steps = K.check(K.check_id("cold-pull").unwrap()).work.steps.len() as u32;
+    assert_eq!(accept(&K, &state, &timer("check/cold-pull", steps)), Ok(()));
+    assert!(accept(&K, &state, &timer("check/cold-pull", steps + 3)).is_err());
+    assert!(accept(&K, &state, &timer("check/cold-pull", 99)).is_err());
+    let aside = |step: &str| Event::SetAside {
+        step: step.into(),
+        why: suspect_core::case::Aside::NotNow,
+        minutes: 0.0,
+    };
+    assert_eq!(accept(&K, &state, &aside("check/cold-pull")), Ok(()));
+    assert!(accept(&K, &state, &aside("stop/burning")).is_err());
+    assert!(accept(&K, &state, &aside("verify")).is_err());
+    let kept = |part: &str| Event::PartKept {
+        work: "fix/replace-nozzle".into(),
+        part: part.into(),
+        back: false,
+    };
+    assert_eq!(accept(&K, &state, &kept("insulating cover")), Ok(()));
+    assert!(accept(&K, &state, &kept("any word")).is_err());
+}
+
+#[test]
+fn what_now_has_one_answer_with_the_lock_in_it() {
+    let burning = K.stops.iter().position(|s| s.id == "burning").unwrap();
+    let lock = Lock {
+        holder: Holder::Case {
+            id: "other".into(),
+            number: 7,
+        },
+        stop: burning,
+    };
+    let answer = |events: &[Event], locked: bool| -> Next {
+        let mut state = replay(&K, &log(events));
+        state.locked_by = locked.then(|| lock.clone());
+        analyse(&K, &state, &Workshop::default()).next
+    };
+    let open = vec![opened_with(&[]), observed("layer-step", "present")];
+    let proving = [&open[..], &[fixed("tighten-pulley")]].concat();
+    let printed = Event::Printed {
+        result: TryResult::Cured,
+        minutes: 4.0,
+        grams: 5.0,
+    };
+    let cured = [&proving[..], &[printed]].concat();
+    let closed = [&cured[..], &[resolved(Outcome::Improved, None, "")]].concat();
+    let fix = K.fix_id("tighten-pulley").unwrap();
+    assert!(matches!(
+        answer(&open, false).what,
+        What::Check(_) | What::Fix(_)
+    ));
+    assert_eq!(answer(&proving, false).what, What::Prove(fix));
+    assert_eq!(answer(&cured, false).what, What::Close(Some(fix)));
+    for events in [&open, &proving, &cured] {
+        let next = answer(events, true);
+        assert_eq!(next.what, What::Locked(lock.clone()));
+        assert!(!next.what.runs_the_machine());
+        assert_eq!((next.minutes, next.saves, next.cures), (0.0, 0.0, 0.0));
+    }
+    assert_eq!(answer(&closed, true).what, What::Closed);
+    let own = [&proving[..], &[observed("burnt-smell", "present")]].concat();
+    assert_eq!(
+        answer(&own, true).what,
+        What::ClearStop(burning),
+        "its own stop comes first"
+    );
+    let resting = [
+        &open[..],
+        &[Event::LeftForLater {
+            note: "Friday".into(),
+        }],
+    ]
+    .concat();
+    assert_eq!(answer(&resting, false).resting.as_deref(), Some("Friday"));
+    // As it is kept beside a case and read again, the lock of the machine put in when it is read.
+    for events in [&open, &proving, &cured, &closed, &own] {
+        let what = answer(events, false).what;
+        let read = What::parse(&K, &what.written(&K).to_string());
+        assert_eq!(read, Some(what.clone()));
+        let locked = what.under(Some(lock.clone()));
+        assert_eq!(locked, answer(events, true).what);
+    }
+}
+
+#[test]
+fn a_hundred_tries_of_the_same_fix_are_ranked_like_any_other_evidence() {
+    let state = |n: usize| {
+        let tried = Event::Tried {
+            fix: "tighten-pulley".into(),
+            result: TryResult::Same,
+        };
+        let mut events = vec![opened_with(&[]), observed("layer-step", "present")];
+        events.extend(std::iter::repeat_n(tried, n));
+        replay(&K, &log(&events))
+    };
+    let line_up = rank(&K, &state(100).facts);
+    let sum: f64 = line_up.posterior.probability.iter().sum();
+    assert!((sum - 1.0).abs() < 1e-9);
+    // Equal weights of a group count 1, 1/2, 1/4 ...: in all twice the first.
+    let leader = line_up
+        .causes
+        .iter()
+        .find(|l| K.cause(l.cause).id == "pulley-slips")
+        .unwrap();
+    let once = rank(&K, &state(1).facts);
+    let alone = once
+        .causes
+        .iter()
+        .find(|l| l.cause == leader.cause)
+        .unwrap();
+    let tries = |ledger: &[f64]| ledger[1..].iter().sum::<f64>();
+    assert!((tries(&leader.ledger) - 2.0 * tries(&alone.ledger)).abs() < 1e-9);
+    let odds = 10.0 * (leader.alone / line_up.unlisted).log10();
+    let prior = 10.0 * (leader.prior_alone / line_up.unlisted_prior).log10();
+    assert!((odds - prior - leader.evidence_total()).abs() < 1e-9);
+}
+
+/// Events of every kind that changes what holds, taken by their number.
+fn any_event(n: u8) -> Event {
+    match n % 12 {
+        0 => observed("burnt-smell", "present"),
+        1 => observed("layer-step", "present"),
+        2 => observed("layer-step", "absent"),
+        3 => measured("nozzle_c", 255.0),
+        4 => measured("layer_mm", 0.2),
+        5 => lifted("burning"),
+        6 => Event::Retracted {
+            seq: 2 + u32::from(n / 12),
+        },
+        7 => fixed("tighten-pulley"),
+        8 => Event::Printed {
+            result: TryResult::Cured,
+            minutes: 1.0,
+            grams: 1.0,
+        },
+        9 => checked("belt-pluck", "right", Confidence::Sure),
+        10 => observed("temperature-wanders", "jumps"),
+        _ => observed("heat-error-stop", "present"),
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 64, failure_persistence: None, ..Default::default() })]
+
+    #[test]
+    fn going_on_entry_by_entry_is_replaying_the_whole(numbers in prop::collection::vec(0u8..120, 1..14)) {
+        let mut whole = log(&[opened_with(&[("hotend", "lined")])]);
+        let mut state = replay(&K, &whole);
+        for n in numbers {
+            whole.push(entry(state.last_seq + 1, any_event(n)));
+            state = advance(&K, &state, &whole);
+            let anew = replay(&K, &whole);
+            prop_assert_eq!(format!("{state:?}"), format!("{anew:?}"));
+        }
+        prop_assert!(!matches!(state.status, Status::Resolved(_)));
+    }
+}
