@@ -4,7 +4,8 @@ use crate::{Store, StoreError};
 use sea_orm::sqlx::postgres::PgListener;
 use uuid::Uuid;
 
-/// The channel every append is told on, as "case sequence-number".
+/// The channel every append is told on, as "case sequence-number", or "case look" where something
+/// outside the case changed what its page says.
 pub(crate) const CHANNEL: &str = "case_changed";
 
 /// What was heard.
@@ -12,6 +13,8 @@ pub(crate) const CHANNEL: &str = "case_changed";
 pub enum Change {
     /// A case has a new last event.
     Case(Uuid, u32),
+    /// Something outside a case changed what its page says: its machine was locked or freed.
+    Look(Uuid),
     /// The connection was lost for a while: anything may have changed.
     Anything,
 }
@@ -50,15 +53,20 @@ impl Changes {
             {
                 None => return Ok(Change::Anything),
                 Some(told) => {
-                    let change = told
-                        .payload()
-                        .split_once(' ')
-                        .and_then(|(id, seq)| Some((id.parse().ok()?, seq.parse().ok()?)));
-                    if let Some((case, seq)) = change {
-                        return Ok(Change::Case(case, seq));
+                    if let Some(change) = parse(told.payload()) {
+                        return Ok(change);
                     }
                 }
             }
         }
+    }
+}
+
+fn parse(told: &str) -> Option<Change> {
+    let (case, what) = told.split_once(' ')?;
+    let case = case.parse().ok()?;
+    match what {
+        "look" => Some(Change::Look(case)),
+        seq => Some(Change::Case(case, seq.parse().ok()?)),
     }
 }

@@ -1,5 +1,6 @@
 //! What can go wrong in the store.
 
+use sea_orm::{DbErr, RuntimeErr, SqlErr};
 use suspect_core::case::{Entry, Refusal};
 
 /// Why the store did not do as asked.
@@ -8,20 +9,61 @@ pub enum StoreError {
     /// There is no such case or machine.
     #[error("not found")]
     NotFound,
-    /// Someone else wrote to the case first. Nothing was stored.
-    #[error("the case has moved on to event {actual}")]
+    /// Someone else wrote first, or what was written by this very touch was taken back since.
+    /// Nothing was stored.
+    #[error("the log has moved on to entry {actual}")]
     Conflict {
-        /// Last event the writer knew.
+        /// Last entry the writer knew.
         expected: u32,
-        /// Last event there is.
+        /// Last entry there is.
         actual: u32,
-        /// What happened since.
+        /// What happened since; empty when the writer claims to know more than there is.
         since: Vec<Entry>,
     },
+    /// The identity of the touch stands for something else that was stored before.
+    #[error("this touch was taken before with another content")]
+    OtherTouch,
     /// The event makes no sense now.
     #[error(transparent)]
     Refused(#[from] Refusal),
+    /// Something that may be there once is there already; names the database's rule.
+    #[error("taken already: {0}")]
+    Taken(String),
+    /// Too many want the records at once, or somebody holds what is needed for too long.
+    #[error("too many at once")]
+    Busy,
     /// The database cannot be reached or refused. Its text is for the log, never for a page.
     #[error("the database did not answer as expected")]
-    Unavailable(#[from] sea_orm::DbErr),
+    Unavailable(DbErr),
+}
+
+/// PostgreSQL's codes for giving up a wait: lock not available, query cancelled by its timeout,
+/// deadlock.
+const GAVE_UP: [&str; 3] = ["55P03", "57014", "40P01"];
+
+impl From<DbErr> for StoreError {
+    fn from(e: DbErr) -> Self {
+        if let Some(SqlErr::UniqueConstraintViolation(rule)) = e.sql_err() {
+            return StoreError::Taken(rule);
+        }
+        match &e {
+            DbErr::Exec(RuntimeErr::SqlxError(inner))
+            | DbErr::Query(RuntimeErr::SqlxError(inner)) => {
+                let code = inner.as_database_error().and_then(|d| d.code());
+                if code.is_some_and(|c| GAVE_UP.contains(&c.as_ref())) {
+                    return StoreError::Busy;
+                }
+                StoreError::Unavailable(e)
+            }
+            _ => {
+                crate::gate::unanswered();
+                StoreError::Unavailable(e)
+            }
+        }
+    }
+}
+
+/// What is stored and cannot be read any more.
+pub(crate) fn unreadable(e: serde_json::Error) -> StoreError {
+    StoreError::Unavailable(DbErr::Json(e.to_string()))
 }

@@ -1,10 +1,13 @@
 //! Read-only links by which a helper elsewhere sees one case: unguessable, revocable.
 
-use crate::entity::help_link;
+use crate::entity::{case_summary, help_link};
+use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError};
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, QueryFilter, QueryOrder,
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, PaginatorTrait, QueryFilter,
+    QueryOrder, QuerySelect, TransactionTrait,
 };
+use suspect_core::case::Refusal;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
@@ -15,28 +18,57 @@ pub struct HelpLink {
     pub token: String,
     /// When it was made.
     pub made_at: OffsetDateTime,
+    /// By whom, when somebody had said so.
+    pub by: Option<String>,
 }
 
+/// Links of one case that may work at once.
+pub const MOST_LINKS: usize = 20;
+
 impl Store {
-    /// Makes a link to a case.
+    /// Makes a link to a case. The same touch sent again makes none but finds the one it made.
     ///
     /// # Errors
-    /// When the database refuses, for instance because there is no such case.
+    /// [`StoreError::NotFound`] when there is no such case, [`StoreError::Refused`] when so many links
+    /// work already that nobody keeps an eye on them.
     pub async fn make_help_link(
         &self,
         case: Uuid,
-        at: OffsetDateTime,
-    ) -> Result<String, StoreError> {
-        // 122 random bits from the system's generator.
-        let token = Uuid::new_v4().simple().to_string();
+        stamp: impl Into<Stamp>,
+    ) -> Result<(), StoreError> {
+        let stamp = stamp.into();
+        let content = Content::new(Some(case), &serde_json::json!("help link"));
+        let _turn = self.gate.writer().await?;
+        let transaction = self.db.begin().await?;
+        let head = case_summary::Entity::find_by_id(case).lock_exclusive();
+        head.one(&transaction).await?.ok_or(StoreError::NotFound)?;
+        if stamp::taken_before(&transaction, &stamp, &content)
+            .await?
+            .is_some()
+        {
+            return Ok(());
+        }
+        let working = help_link::Entity::find()
+            .filter(help_link::Column::CaseId.eq(case))
+            .filter(help_link::Column::RevokedAt.is_null())
+            .count(&transaction)
+            .await?;
+        if working as usize >= MOST_LINKS {
+            return Err(StoreError::Refused(Refusal::NotNow(format!(
+                "{MOST_LINKS} links to this case work already: revoke one first"
+            ))));
+        }
         let row = help_link::ActiveModel {
-            token: Set(token.clone()),
+            // 122 random bits from the system's generator.
+            token: Set(Uuid::new_v4().simple().to_string()),
             case_id: Set(case),
-            made_at: Set(at),
+            made_at: Set(stamp.at),
+            by: Set(stamp.by.clone()),
             revoked_at: Set(None),
         };
-        row.insert(&self.db).await?;
-        Ok(token)
+        row.insert(&transaction).await?;
+        stamp::keep(&transaction, &stamp, content, 0, 0).await?;
+        Ok(transaction.commit().await?)
     }
 
     /// Links of a case that work, latest first.
@@ -44,6 +76,7 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn help_links(&self, case: Uuid) -> Result<Vec<HelpLink>, StoreError> {
+        let _turn = self.gate.reader().await?;
         let rows = help_link::Entity::find()
             .filter(help_link::Column::CaseId.eq(case))
             .filter(help_link::Column::RevokedAt.is_null())
@@ -55,6 +88,7 @@ impl Store {
             .map(|row| HelpLink {
                 token: row.token,
                 made_at: row.made_at,
+                by: row.by,
             })
             .collect())
     }
@@ -64,6 +98,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is no such link or it was revoked; a guesser learns no difference.
     pub async fn case_of_help_link(&self, token: &str) -> Result<Uuid, StoreError> {
+        let _turn = self.gate.reader().await?;
         let row = help_link::Entity::find_by_id(token)
             .filter(help_link::Column::RevokedAt.is_null())
             .one(&self.db)
@@ -81,6 +116,7 @@ impl Store {
         token: &str,
         at: OffsetDateTime,
     ) -> Result<(), StoreError> {
+        let _turn = self.gate.reader().await?;
         let row = help_link::Entity::find_by_id(token)
             .filter(help_link::Column::CaseId.eq(case))
             .one(&self.db)

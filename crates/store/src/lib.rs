@@ -3,30 +3,36 @@
 //! The only crate that knows SeaORM. Use cases take and return core types; entities never leave it.
 #![warn(missing_docs)]
 
-pub mod cases;
 pub mod changes;
 mod entity;
 mod error;
+mod gate;
 pub mod help_links;
+mod log;
 pub mod machines;
 mod migration;
-pub mod parts;
 pub mod past;
 pub mod pictures;
+pub mod projection;
+mod settings;
+mod stamp;
+mod start;
 #[cfg(feature = "testing")]
 pub mod testing;
-pub mod workshop;
+mod thinking;
 
 pub use error::StoreError;
 pub use migration::Migrator;
+pub use stamp::{Stamp, Touch};
+pub use start::{DemoState, Held};
+pub use thinking::think;
 pub use uuid::Uuid;
 
+use gate::Gate;
 use sea_orm::{ConnectOptions, Database, DatabaseConnection};
 use sea_orm_migration::MigratorTrait;
 use std::time::Duration;
 
-/// Connections a process keeps at most.
-const MOST_CONNECTIONS: u32 = 8;
 /// How long to wait for a connection before a page says that the database cannot be reached.
 const PATIENCE: Duration = Duration::from_secs(5);
 
@@ -34,7 +40,16 @@ const PATIENCE: Duration = Duration::from_secs(5);
 #[derive(Debug, Clone)]
 pub struct Store {
     db: DatabaseConnection,
+    gate: Gate,
 }
+
+/// How long a statement waits for a row or a lock that somebody else holds, and how long it may
+/// take in all: PostgreSQL then gives it up, and a page says so.
+const LIMITS: [(&str, &str); 3] = [
+    ("lock_timeout", "4s"),
+    ("statement_timeout", "15s"),
+    ("idle_in_transaction_session_timeout", "60s"),
+];
 
 impl Store {
     /// Connects to PostgreSQL at a `postgres://` address.
@@ -44,12 +59,14 @@ impl Store {
     pub async fn connect(url: &str) -> Result<Self, StoreError> {
         let mut options = ConnectOptions::new(url);
         options
-            .max_connections(MOST_CONNECTIONS)
+            .max_connections(Gate::CONNECTIONS)
             .connect_timeout(PATIENCE)
             .acquire_timeout(PATIENCE)
-            .sqlx_logging(false);
+            .sqlx_logging(false)
+            .map_sqlx_postgres_opts(|options| options.options(LIMITS));
         Ok(Self {
             db: Database::connect(options).await?,
+            gate: Gate::default(),
         })
     }
 
@@ -65,12 +82,13 @@ impl Store {
     ///
     /// # Errors
     /// When the database refuses.
+    #[cfg(feature = "testing")]
     pub async fn migrate_down(&self) -> Result<(), StoreError> {
         Ok(Migrator::down(&self.db, None).await?)
     }
 
-    /// Closes all connections.
+    /// Closes all connections; those still busy after a moment are left to their end.
     pub async fn close(self) {
-        let _ = self.db.close().await;
+        let _ = tokio::time::timeout(PATIENCE, self.db.close()).await;
     }
 }

@@ -1,13 +1,25 @@
-//! Machines of the workshop.
+//! Machines of the workshop: each a log of its own, and the row that says what it is now.
 
-use crate::entity::machine;
+use crate::entity::{machine, machine_entry};
+use crate::log::{lock_machine, said_of_machine, tell_machine};
+use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError};
-use sea_orm::{ActiveModelTrait, EntityTrait, PaginatorTrait, QueryOrder, Set};
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction,
+    EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, TransactionTrait,
+};
 use std::collections::BTreeMap;
+use suspect_core::case::{Event, Refusal};
+use suspect_core::knowledge::Knowledge;
+use suspect_core::machine::{Described, MachineEntry, MachineEvent, accept};
+use suspect_core::text::look;
 use uuid::Uuid;
 
+/// Whoever names a machine waits for whoever else does.
+const NAMING: &str = "SELECT pg_advisory_xact_lock(7247)";
+
 /// A machine as pages see it.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq)]
 pub struct Machine {
     /// Identifier.
     pub id: Uuid,
@@ -17,8 +29,14 @@ pub struct Machine {
     pub model: String,
     /// Profile fields by identifier.
     pub profile: BTreeMap<String, String>,
-    /// Place on the floor.
+    /// Place in the order of the floor.
     pub position: i32,
+    /// Where it stands, in words.
+    pub place: String,
+    /// What else is worth knowing.
+    pub note: String,
+    /// Why it stands still; `None` while it is in service.
+    pub out_of_service: Option<String>,
 }
 
 impl From<machine::Model> for Machine {
@@ -29,6 +47,22 @@ impl From<machine::Model> for Machine {
             model: row.model,
             profile: serde_json::from_value(row.profile).unwrap_or_default(),
             position: row.position,
+            place: row.place,
+            note: row.note,
+            out_of_service: row.out_of_service,
+        }
+    }
+}
+
+impl Machine {
+    /// What the machine's log says it is.
+    pub fn described(&self) -> Described {
+        Described {
+            name: self.name.clone(),
+            model: self.model.clone(),
+            profile: self.profile.clone(),
+            place: self.place.clone(),
+            note: self.note.clone(),
         }
     }
 }
@@ -39,6 +73,7 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn machines(&self) -> Result<Vec<Machine>, StoreError> {
+        let _turn = self.gate.reader().await?;
         let rows = machine::Entity::find()
             .order_by_asc(machine::Column::Position)
             .order_by_asc(machine::Column::Name)
@@ -52,28 +87,56 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is none with this identifier.
     pub async fn machine(&self, id: Uuid) -> Result<Machine, StoreError> {
-        machine::Entity::find_by_id(id)
-            .one(&self.db)
-            .await?
-            .map(Machine::from)
-            .ok_or(StoreError::NotFound)
+        let _turn = self.gate.reader().await?;
+        let row = machine::Entity::find_by_id(id).one(&self.db).await?;
+        row.map(Machine::from).ok_or(StoreError::NotFound)
     }
 
-    /// Adds a machine.
+    /// Adds a machine at the end of the floor's order, with the first entry of its log. The same
+    /// machine added again is fine.
     ///
     /// # Errors
-    /// When the database refuses, for instance because the name is taken.
-    pub async fn add_machine(&self, machine: &Machine) -> Result<(), StoreError> {
-        machine::ActiveModel {
-            id: Set(machine.id),
-            name: Set(machine.name.clone()),
-            model: Set(machine.model.clone()),
-            profile: Set(serde_json::json!(machine.profile)),
-            position: Set(machine.position),
+    /// [`StoreError::Refused`] when something makes no sense or the name is taken, or looks like one
+    /// that is.
+    pub async fn add_machine(
+        &self,
+        knowledge: &Knowledge,
+        id: Uuid,
+        described: &Described,
+        stamp: impl Into<Stamp>,
+    ) -> Result<(), StoreError> {
+        let stamp = stamp.into();
+        let event = MachineEvent::Described {
+            machine: described.clone(),
+            lifts: None,
+        };
+        accept(knowledge, None, &[], &event)?;
+        let content = content(id, &event)?;
+        let _turn = self.gate.writer().await?;
+        let transaction = self.db.begin().await?;
+        transaction.execute_unprepared(NAMING).await?;
+        let again = stamp::taken_before(&transaction, &stamp, &content).await?;
+        let there = machine::Entity::find_by_id(id).one(&transaction).await?;
+        if again.is_some() || there.is_some_and(|row| Machine::from(row).described() == *described)
+        {
+            return Ok(());
         }
-        .insert(&self.db)
+        free_name(&transaction, id, &described.name).await?;
+        let last = machine::Entity::find()
+            .order_by_desc(machine::Column::Position)
+            .one(&transaction)
+            .await?;
+        machine::ActiveModel {
+            id: Set(id),
+            position: Set(last.map_or(0, |m| m.position + 1)),
+            out_of_service: Set(None),
+            ..now(described)
+        }
+        .insert(&transaction)
         .await?;
-        Ok(())
+        write(&transaction, id, 1, &event, &stamp).await?;
+        stamp::keep(&transaction, &stamp, content, 1, 1).await?;
+        Ok(transaction.commit().await?)
     }
 
     /// Whether nothing is stored yet.
@@ -81,6 +144,188 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn is_empty(&self) -> Result<bool, StoreError> {
+        let _turn = self.gate.reader().await?;
         Ok(machine::Entity::find().count(&self.db).await? == 0)
     }
+
+    /// The log of a machine, in order.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn machine_log(&self, machine: Uuid) -> Result<Vec<MachineEntry>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        read(&self.db, machine).await
+    }
+
+    /// Appends to the log of a machine. `expected` is the last entry the writer knew; `None` for what
+    /// stands on its own, as a reading of the counter.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], [`StoreError::Refused`] when the event makes no sense, or
+    /// [`StoreError::Conflict`] when someone else wrote first.
+    pub async fn append_to_machine(
+        &self,
+        knowledge: &Knowledge,
+        machine: Uuid,
+        expected: Option<u32>,
+        event: &MachineEvent,
+        stamp: impl Into<Stamp>,
+    ) -> Result<(), StoreError> {
+        let stamp = stamp.into();
+        let content = content(machine, event)?;
+        let _turn = self.gate.writer().await?;
+        let transaction = self.db.begin().await?;
+        if matches!(event, MachineEvent::Described { .. }) {
+            transaction.execute_unprepared(NAMING).await?;
+        }
+        let row = lock_machine(&transaction, machine).await?;
+        if stamp::taken_before(&transaction, &stamp, &content)
+            .await?
+            .is_some()
+        {
+            return Ok(());
+        }
+        let log = read(&transaction, machine).await?;
+        let actual = log.last().map_or(0, |e| e.seq);
+        if expected.is_some_and(|expected| expected != actual) {
+            return Err(StoreError::Conflict {
+                expected: expected.unwrap_or(0),
+                actual,
+                since: Vec::new(),
+            });
+        }
+        let known = Machine::from(row);
+        let still = known.out_of_service.is_some();
+        accept(knowledge, Some((&known.described(), still)), &log, event)?;
+        if let MachineEvent::Described { machine: new, .. } = event {
+            free_name(&transaction, machine, &new.name).await?;
+        }
+        apply(&transaction, machine, event).await?;
+        write(&transaction, machine, actual + 1, event, &stamp).await?;
+        stamp::keep(&transaction, &stamp, content, actual + 1, actual + 1).await?;
+        tell_machine(&transaction, machine, Uuid::nil()).await?;
+        Ok(transaction.commit().await?)
+    }
+}
+
+fn content(machine: Uuid, event: &MachineEvent) -> Result<Content, StoreError> {
+    let event = serde_json::to_value(event).map_err(crate::error::unreadable)?;
+    Ok(Content::new(Some(machine), &event))
+}
+
+/// Refuses a name that another machine has, or one that looks like it.
+async fn free_name(db: &impl ConnectionTrait, id: Uuid, name: &str) -> Result<(), StoreError> {
+    let others = machine::Entity::find()
+        .filter(machine::Column::Id.ne(id))
+        .all(db)
+        .await?;
+    match others.iter().find(|m| look(&m.name) == look(name)) {
+        None => Ok(()),
+        Some(taken) => Err(StoreError::Refused(Refusal::Invalid {
+            field: "name".into(),
+            message: format!(
+                "{} stands on the floor already: choose another name",
+                taken.name
+            ),
+        })),
+    }
+}
+
+/// What the row says of a machine.
+fn now(described: &Described) -> machine::ActiveModel {
+    machine::ActiveModel {
+        name: Set(described.name.clone()),
+        model: Set(described.model.clone()),
+        profile: Set(serde_json::json!(described.profile)),
+        place: Set(described.place.clone()),
+        note: Set(described.note.clone()),
+        ..Default::default()
+    }
+}
+
+async fn apply(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+    event: &MachineEvent,
+) -> Result<(), StoreError> {
+    let mut row = match event {
+        MachineEvent::Described { machine, .. } => now(machine),
+        MachineEvent::OutOfService { reason } => machine::ActiveModel {
+            out_of_service: Set(Some(reason.clone())),
+            ..Default::default()
+        },
+        MachineEvent::BackInService => machine::ActiveModel {
+            out_of_service: Set(None),
+            ..Default::default()
+        },
+        MachineEvent::Counter { .. } | MachineEvent::Fitted { .. } => return Ok(()),
+    };
+    row.id = Set(id);
+    row.update(transaction).await?;
+    Ok(())
+}
+
+/// What a case learns of how its machine is built belongs to the machine: kept in its log too.
+pub(crate) async fn told_by_case(
+    transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
+    id: Uuid,
+    events: &[Event],
+    stamp: &Stamp,
+) -> Result<(), StoreError> {
+    let said = said_of_machine(events);
+    if said.is_empty() {
+        return Ok(());
+    }
+    let known = Machine::from(lock_machine(transaction, id).await?).described();
+    let mut machine = known.clone();
+    machine.profile.extend(said);
+    if machine == known {
+        return Ok(());
+    }
+    let log = read(transaction, id).await?;
+    let event = MachineEvent::Described {
+        machine,
+        lifts: None,
+    };
+    accept(knowledge, Some((&known, false)), &log, &event)?;
+    apply(transaction, id, &event).await?;
+    let seq = log.last().map_or(0, |e| e.seq) + 1;
+    write(transaction, id, seq, &event, stamp).await?;
+    tell_machine(transaction, id, Uuid::nil()).await
+}
+
+async fn write(
+    transaction: &DatabaseTransaction,
+    machine: Uuid,
+    seq: u32,
+    event: &MachineEvent,
+    stamp: &Stamp,
+) -> Result<(), StoreError> {
+    let row = machine_entry::ActiveModel {
+        machine_id: Set(machine),
+        seq: Set(seq as i32),
+        at: Set(stamp.at),
+        by: Set(stamp.by.clone()),
+        event: Set(serde_json::to_value(event).map_err(crate::error::unreadable)?),
+    };
+    row.insert(transaction).await?;
+    Ok(())
+}
+
+async fn read(db: &impl ConnectionTrait, machine: Uuid) -> Result<Vec<MachineEntry>, StoreError> {
+    let rows = machine_entry::Entity::find()
+        .filter(machine_entry::Column::MachineId.eq(machine))
+        .order_by_asc(machine_entry::Column::Seq)
+        .all(db)
+        .await?;
+    let entry = |row: machine_entry::Model| {
+        Ok(MachineEntry {
+            seq: row.seq as u32,
+            at: row.at,
+            by: row.by,
+            event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
+        })
+    };
+    rows.into_iter().map(entry).collect()
 }

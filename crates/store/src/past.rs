@@ -1,15 +1,11 @@
 //! Cases gone by: the machine's last one, and those that may have looked the same.
 
 use crate::entity::case_summary;
+use crate::projection::counted;
 use crate::{Store, StoreError};
 use sea_orm::sea_query::Expr;
 use sea_orm::sea_query::extension::postgres::PgExpr;
-use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ColumnTrait, Condition, EntityTrait, QueryFilter,
-    QueryOrder, QuerySelect,
-};
-use suspect_core::case;
-use suspect_core::knowledge::Knowledge;
+use sea_orm::{ColumnTrait, Condition, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
 use suspect_core::similar::Answers;
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -61,8 +57,10 @@ impl Store {
         machine: Uuid,
         besides: Option<Uuid>,
     ) -> Result<Option<Uuid>, StoreError> {
+        let _turn = self.gate.reader().await?;
         let mut query =
             case_summary::Entity::find().filter(case_summary::Column::MachineId.eq(machine));
+        query = query.filter(counted());
         if let Some(besides) = besides {
             query = query.filter(case_summary::Column::CaseId.ne(besides));
         }
@@ -82,7 +80,8 @@ impl Store {
         &self,
         machine: Uuid,
         besides: Uuid,
-    ) -> Result<Option<crate::cases::CaseRow>, StoreError> {
+    ) -> Result<Option<crate::projection::CaseRow>, StoreError> {
+        let _turn = self.gate.reader().await?;
         let row = case_summary::Entity::find()
             .filter(case_summary::Column::MachineId.eq(machine))
             .filter(case_summary::Column::CaseId.ne(besides))
@@ -98,6 +97,7 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn closed_causes(&self) -> Result<Vec<ClosedCause>, StoreError> {
+        let _turn = self.gate.reader().await?;
         type Row = (Uuid, Option<String>, Option<String>, Option<OffsetDateTime>);
         let rows: Vec<Row> = case_summary::Entity::find()
             .select_only()
@@ -107,6 +107,7 @@ impl Store {
             .column(case_summary::Column::ClosedAt)
             .filter(case_summary::Column::Status.eq("resolved"))
             .filter(case_summary::Column::Cause.is_not_null())
+            .filter(counted())
             .order_by_desc(case_summary::Column::ClosedAt)
             .limit(LOOKED_AT)
             .into_tuple()
@@ -128,6 +129,7 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn past_cases(&self, sharing: &Answers) -> Result<Vec<PastCase>, StoreError> {
+        let _turn = self.gate.reader().await?;
         if sharing.is_empty() {
             return Ok(Vec::new());
         }
@@ -138,6 +140,7 @@ impl Store {
         let rows = case_summary::Entity::find()
             .filter(case_summary::Column::Status.eq("resolved"))
             .filter(case_summary::Column::Cause.is_not_null())
+            .filter(counted())
             .filter(
                 sharing
                     .iter()
@@ -162,25 +165,5 @@ impl Store {
                 .unwrap_or_default(),
         };
         Ok(rows.into_iter().map(past).collect())
-    }
-
-    /// Fills in the answers of cases stored before answers were kept beside them. Returns how many there were.
-    ///
-    /// # Errors
-    /// When the database cannot be reached.
-    pub async fn fill_answers(&self, knowledge: &Knowledge) -> Result<usize, StoreError> {
-        let rows = case_summary::Entity::find()
-            .filter(case_summary::Column::Answers.is_null())
-            .all(&self.db)
-            .await?;
-        let many = rows.len();
-        for row in rows {
-            let state = case::replay(knowledge, &self.case_log(row.case_id).await?);
-            let answers = serde_json::json!(case::answers(knowledge, &state));
-            let mut row: case_summary::ActiveModel = row.into();
-            row.answers = Set(Some(answers));
-            row.update(&self.db).await?;
-        }
-        Ok(many)
     }
 }

@@ -1,11 +1,10 @@
 //! Pictures of cases: bytes and event are written together or not at all.
 
 use crate::entity::picture;
-use crate::{Store, StoreError};
+use crate::{Stamp, Store, StoreError};
 use sea_orm::{ActiveModelTrait, ColumnTrait, EntityTrait, QueryFilter, QuerySelect, Set};
 use suspect_core::case::Event;
 use suspect_core::knowledge::Knowledge;
-use time::OffsetDateTime;
 use uuid::Uuid;
 
 /// Bytes of a picture, already taken in and re-encoded.
@@ -30,7 +29,7 @@ impl Store {
         expected: u32,
         (id, bytes): (Uuid, PictureBytes<'_>),
         event: Event,
-        at: OffsetDateTime,
+        stamp: impl Into<Stamp>,
     ) -> Result<u32, StoreError> {
         let row = picture::ActiveModel {
             id: Set(id),
@@ -43,7 +42,7 @@ impl Store {
             case,
             expected,
             &[event],
-            at,
+            &stamp.into(),
             async |transaction| {
                 row.insert(transaction).await?;
                 Ok(())
@@ -57,6 +56,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when the case has no such picture.
     pub async fn picture(&self, case: Uuid, id: Uuid, small: bool) -> Result<Vec<u8>, StoreError> {
+        let _turn = self.gate.reader().await?;
         let column = if small {
             picture::Column::Thumbnail
         } else {

@@ -47,16 +47,13 @@ pub async fn fresh() -> Fresh {
 }
 
 impl Fresh {
-    /// Makes cases look as they did before answers were kept beside them.
+    /// Does something to the database that the store itself never does.
     ///
     /// # Panics
     /// When the server refuses.
-    pub async fn forget_answers(&self) {
-        self.store
-            .db
-            .execute_unprepared("UPDATE case_summary SET answers = NULL")
-            .await
-            .expect("the server obeys");
+    pub async fn force(&self, sql: &str) {
+        let done = self.store.db.execute_unprepared(sql).await;
+        done.expect("the server obeys");
     }
 
     /// Closes and drops the database.

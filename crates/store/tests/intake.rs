@@ -4,31 +4,31 @@ use std::collections::BTreeMap;
 use suspect_core::case::{Event, MOST_PICTURES, Outcome};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::parts::{MachineEvent, counter};
+use suspect_core::machine::{Described, MachineEvent};
+use suspect_core::parts::counter;
 use suspect_core::picture::Judgement;
 use suspect_store::changes::Change;
-use suspect_store::machines::Machine;
+use suspect_store::help_links::MOST_LINKS;
 use suspect_store::pictures::PictureBytes;
 use suspect_store::testing::{Fresh, fresh};
-use suspect_store::{Store, StoreError, Uuid};
+use suspect_store::{Stamp, Store, StoreError, Touch, Uuid};
 use time::OffsetDateTime;
 
 const NOW: OffsetDateTime = OffsetDateTime::UNIX_EPOCH;
 
 async fn with_case() -> (Fresh, Knowledge, Uuid, Uuid) {
     let db = fresh().await;
-    let profile = BTreeMap::from([("carriage".to_string(), "rails".to_string())]);
-    let machine = Machine {
-        id: Uuid::now_v7(),
+    let k = Knowledge::shipped();
+    let machine = Uuid::now_v7();
+    let teal = Described {
         name: "Teal".into(),
         model: "Barge 340".into(),
-        profile,
-        position: 0,
+        profile: BTreeMap::from([("carriage".to_string(), "rails".to_string())]),
+        ..Described::default()
     };
-    db.store.add_machine(&machine).await.unwrap();
-    let k = Knowledge::shipped();
-    let case = open(&db.store, &k, machine.id).await;
-    (db, k, machine.id, case)
+    db.store.add_machine(&k, machine, &teal, NOW).await.unwrap();
+    let case = open(&db.store, &k, machine).await;
+    (db, k, machine, case)
 }
 
 async fn open(store: &Store, k: &Knowledge, machine: Uuid) -> Uuid {
@@ -45,6 +45,17 @@ async fn open(store: &Store, k: &Knowledge, machine: Uuid) -> Uuid {
         .await
         .unwrap();
     id
+}
+
+/// A touch of its own.
+fn touch() -> Stamp {
+    Stamp {
+        touch: Some(Touch {
+            id: Uuid::now_v7(),
+            after: Vec::new(),
+        }),
+        ..Stamp::from(NOW)
+    }
 }
 
 fn observed(finding: &str, state: &str) -> Event {
@@ -81,22 +92,39 @@ const BYTES: PictureBytes = PictureBytes {
 async fn a_picture_is_kept_with_its_entry_or_not_at_all() {
     let (db, k, _, case) = with_case().await;
     let ids: Vec<Uuid> = (0..=MOST_PICTURES).map(|_| Uuid::now_v7()).collect();
-    for id in &ids[..MOST_PICTURES] {
-        db.store
-            .add_picture(&k, case, 1, (*id, BYTES), pictured(*id), NOW)
-            .await
-            .unwrap();
+    let first = touch();
+    for (n, id) in ids[..MOST_PICTURES].iter().enumerate() {
+        let stamp = if n == 0 { first.clone() } else { touch() };
+        let added = db
+            .store
+            .add_picture(&k, case, 1, (*id, BYTES), pictured(*id), stamp);
+        added.await.unwrap();
     }
-    let again = db
-        .store
-        .add_picture(&k, case, 1, (ids[0], BYTES), pictured(ids[0]), NOW)
-        .await
-        .unwrap();
+    let again = db.store.add_picture(
+        &k,
+        case,
+        1,
+        (ids[0], BYTES),
+        pictured(ids[0]),
+        first.clone(),
+    );
+    let all = 1 + MOST_PICTURES as u32;
     assert_eq!(
-        again,
-        1 + MOST_PICTURES as u32,
+        again.await.unwrap(),
+        all,
         "the same form sent twice adds one picture"
     );
+    let other = db
+        .store
+        .add_picture(&k, case, 1, (ids[1], BYTES), pictured(ids[1]), first);
+    assert!(
+        matches!(other.await, Err(StoreError::OtherTouch)),
+        "another picture under the same touch is told, not stored"
+    );
+    let twice = db
+        .store
+        .add_picture(&k, case, all, (ids[0], BYTES), pictured(ids[0]), touch());
+    assert!(matches!(twice.await, Err(StoreError::Refused(_))));
     let ninth = db
         .store
         .add_picture(
@@ -176,8 +204,14 @@ async fn whoever_listens_hears_what_any_connection_stored() {
 async fn a_link_leads_to_its_case_until_it_is_revoked() {
     let (db, k, machine, case) = with_case().await;
     let other = open(&db.store, &k, machine).await;
-    let token = db.store.make_help_link(case, NOW).await.unwrap();
-    assert_ne!(token, db.store.make_help_link(case, NOW).await.unwrap());
+    let made = touch();
+    for stamp in [made.clone(), made, touch()] {
+        db.store.make_help_link(case, stamp).await.unwrap();
+    }
+    let links = db.store.help_links(case).await.unwrap();
+    assert_eq!(links.len(), 2, "a double click makes one");
+    let token = links[0].token.clone();
+    assert_ne!(token, links[1].token);
     assert_eq!(db.store.case_of_help_link(&token).await.unwrap(), case);
     assert!(
         matches!(
@@ -193,13 +227,22 @@ async fn a_link_leads_to_its_case_until_it_is_revoked() {
         Err(StoreError::NotFound)
     ));
     assert_eq!(db.store.help_links(case).await.unwrap().len(), 1);
+    for _ in 1..MOST_LINKS {
+        db.store.make_help_link(case, touch()).await.unwrap();
+    }
+    let one_more = db.store.make_help_link(case, touch()).await;
+    assert!(matches!(one_more, Err(StoreError::Refused(_))));
     db.remove().await;
 }
 
 #[tokio::test]
 async fn hours_are_appended_and_nothing_of_them_is_changed() {
-    let (db, _, machine, _) = with_case().await;
-    let note = async |event: MachineEvent| db.store.append_to_machine(machine, &event, NOW).await;
+    let (db, k, machine, _) = with_case().await;
+    let note = async |event: MachineEvent| {
+        db.store
+            .append_to_machine(&k, machine, None, &event, NOW)
+            .await
+    };
     note(MachineEvent::Counter { hours: 100.0 }).await.unwrap();
     note(MachineEvent::Fitted {
         part: "rails".into(),
@@ -220,10 +263,33 @@ async fn hours_are_appended_and_nothing_of_them_is_changed() {
         Err(StoreError::Refused(_))
     ));
     let log = db.store.machine_log(machine).await.unwrap();
-    assert_eq!((log.len(), counter(&log)), (2, Some(120.0)));
+    assert_eq!(
+        (log.len(), counter(&log)),
+        (3, Some(120.0)),
+        "with the entry that added it"
+    );
+    let read = MachineEvent::Counter { hours: 140.0 };
+    let stamp = touch();
+    for _ in 0..2 {
+        let again = db
+            .store
+            .append_to_machine(&k, machine, None, &read, stamp.clone());
+        again.await.unwrap();
+    }
+    assert_eq!(
+        db.store.machine_log(machine).await.unwrap().len(),
+        4,
+        "one touch, one entry"
+    );
     let unknown = db
         .store
-        .append_to_machine(Uuid::now_v7(), &MachineEvent::Counter { hours: 1.0 }, NOW)
+        .append_to_machine(
+            &k,
+            Uuid::now_v7(),
+            None,
+            &MachineEvent::Counter { hours: 1.0 },
+            NOW,
+        )
         .await;
     assert!(matches!(unknown, Err(StoreError::NotFound)));
     db.remove().await;
@@ -250,7 +316,7 @@ async fn past_cases_bring_their_answers_and_the_last_case_is_the_machines_own() 
         "open cases have fixed nothing"
     );
     let resolved = Event::Resolved {
-        outcome: Outcome::FixedAndVerified,
+        outcome: Outcome::Improved,
         cause: Some("pulley-slips".into()),
         fix: Some("tighten-pulley".into()),
         note: String::new(),
@@ -282,23 +348,5 @@ async fn past_cases_bring_their_answers_and_the_last_case_is_the_machines_own() 
         db.store.last_case_of(Uuid::now_v7(), None).await.unwrap(),
         None
     );
-    assert_eq!(
-        db.store.fill_answers(&k).await.unwrap(),
-        0,
-        "cases stored now have their answers"
-    );
-    db.remove().await;
-}
-
-#[tokio::test]
-async fn cases_stored_before_answers_were_kept_get_them() {
-    let (db, k, _, case) = with_case().await;
-    db.store
-        .append(&k, case, 1, &[observed("layer-step", "present")], NOW)
-        .await
-        .unwrap();
-    db.forget_answers().await;
-    assert_eq!(db.store.fill_answers(&k).await.unwrap(), 1);
-    assert_eq!(db.store.fill_answers(&k).await.unwrap(), 0);
     db.remove().await;
 }

@@ -29,6 +29,10 @@ pub struct Model {
     pub closed_at: Option<TimeDateTimeWithTimeZone>,
     /// Answers by finding, for finding similar cases; absent only until they are filled in.
     pub answers: Option<Json>,
+    /// Which program and knowledge wrote this row; another one rebuilds it.
+    pub stamp: String,
+    /// Left for another day.
+    pub resting: bool,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -10,6 +10,8 @@ pub struct Model {
     pub token: String,
     pub case_id: Uuid,
     pub made_at: TimeDateTimeWithTimeZone,
+    /// Who made it, when somebody had said so.
+    pub by: Option<String>,
     pub revoked_at: Option<TimeDateTimeWithTimeZone>,
 }
 

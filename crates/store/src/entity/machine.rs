@@ -12,6 +12,10 @@ pub struct Model {
     pub model: String,
     pub profile: Json,
     pub position: i32,
+    pub place: String,
+    pub note: String,
+    /// Why it stands still; absent while it is in service.
+    pub out_of_service: Option<String>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -6,4 +6,6 @@ pub mod help_link;
 pub mod machine;
 pub mod machine_entry;
 pub mod picture;
+pub mod setup;
+pub mod touch;
 pub mod workshop_entry;

@@ -8,6 +8,8 @@ pub struct Model {
     #[sea_orm(primary_key, auto_increment = false)]
     pub seq: i32,
     pub at: TimeDateTimeWithTimeZone,
+    /// Who was at the screen, when somebody had said so.
+    pub by: Option<String>,
     pub settings: Json,
 }
 

@@ -3,6 +3,7 @@
 mod m20261123_000001_cases;
 mod m20261124_000002_intake;
 mod m20261125_000003_workshop;
+mod m20261127_000004_firm_ground;
 
 use sea_orm_migration::prelude::*;
 
@@ -16,6 +17,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261123_000001_cases::Migration),
             Box::new(m20261124_000002_intake::Migration),
             Box::new(m20261125_000003_workshop::Migration),
+            Box::new(m20261127_000004_firm_ground::Migration),
         ]
     }
 }

@@ -1,0 +1,402 @@
+//! The log of a case: opening, appending with the expected number and the touch, reading.
+
+use crate::entity::{case_entry, case_summary, machine};
+use crate::projection::{self, find_lock};
+use crate::stamp::{self, Content, Stamp};
+use crate::{Store, StoreError, machines, settings, think};
+use sea_orm::{
+    ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait, QueryFilter,
+    QueryOrder, QuerySelect, TransactionTrait,
+};
+use std::collections::BTreeMap;
+use suspect_core::case::{
+    self, CaseState, Entry, Event, Lock, MOST_ENTRIES_AT_ONCE, Refusal, Summary,
+};
+use suspect_core::knowledge::Knowledge;
+use uuid::Uuid;
+
+impl Store {
+    /// Opens a case under an identifier chosen by the caller, so that the same form sent twice opens
+    /// one case.
+    ///
+    /// Returns the last sequence number.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] when an event makes no sense, [`StoreError::NotFound`] when there is no
+    /// such machine, [`StoreError::Conflict`] when another case has this identifier.
+    pub async fn open_case(
+        &self,
+        knowledge: &Knowledge,
+        id: Uuid,
+        machine: Uuid,
+        events: &[Event],
+        stamp: impl Into<Stamp>,
+    ) -> Result<u32, StoreError> {
+        let stamp = stamp.into();
+        let content = Content::new(Some(id), &as_json(events)?);
+        let _turn = self.gate.writer().await?;
+        let transaction = self.db.begin().await?;
+        settings::shared_lock(&transaction).await?;
+        let lock = on_machine(&transaction, knowledge, machine, id).await?;
+        let there = read_log(&transaction, id).await?;
+        let again = stamp::taken_before(&transaction, &stamp, &content).await?;
+        match (there.last(), again) {
+            (Some(last), Some(_)) => return Ok(last.seq),
+            (Some(last), None) if repeats(&there, events) => return Ok(last.seq),
+            (Some(_), None) => return conflict(&there, 0),
+            (None, _) => {}
+        }
+        let placed = extend(&transaction, knowledge, &[], lock, events, &stamp).await?;
+        let last = placed.entries.len() as u32;
+        projection::insert(&transaction, knowledge, id, machine, &placed.summary, last).await?;
+        insert(&transaction, id, &placed.entries).await?;
+        stamp::keep(&transaction, &stamp, content, 1, last).await?;
+        if !placed.summary.stops.is_empty() {
+            tell_machine(&transaction, machine, id).await?;
+        }
+        transaction.commit().await?;
+        Ok(last)
+    }
+
+    /// Appends events to a case whose last event the caller knows to be `expected`. Returns the last
+    /// sequence number.
+    ///
+    /// The same touch sent again is recognised and answered as if it had just been stored, as long as
+    /// what it wrote still counts.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], [`StoreError::Refused`], or [`StoreError::Conflict`] when someone
+    /// else wrote first.
+    pub async fn append(
+        &self,
+        knowledge: &Knowledge,
+        id: Uuid,
+        expected: u32,
+        events: &[Event],
+        stamp: impl Into<Stamp>,
+    ) -> Result<u32, StoreError> {
+        let stamp = stamp.into();
+        self.append_with(knowledge, id, expected, events, &stamp, async |_| Ok(()))
+            .await
+    }
+
+    /// The same with something written beside, in the same transaction.
+    ///
+    /// Events that only add join a log that moved on meanwhile, when what came in between only added
+    /// too, about other things: two people who each touch a sign need no question in between.
+    pub(crate) async fn append_with(
+        &self,
+        knowledge: &Knowledge,
+        id: Uuid,
+        expected: u32,
+        events: &[Event],
+        stamp: &Stamp,
+        beside: impl AsyncFnOnce(&DatabaseTransaction) -> Result<(), StoreError>,
+    ) -> Result<u32, StoreError> {
+        let content = Content::new(Some(id), &as_json(events)?);
+        let _turn = self.gate.writer().await?;
+        let transaction = self.db.begin().await?;
+        settings::shared_lock(&transaction).await?;
+        let head = find(&transaction, id).await?;
+        // Machine before case, always: a stop raised in one case and a step recorded in another must
+        // see each other. Of two machines the smaller identifier first.
+        let mut on = vec![head.machine_id];
+        on.extend(moves_to(events)?);
+        on.sort();
+        on.dedup();
+        for machine in &on {
+            lock_machine(&transaction, *machine).await?;
+        }
+        let head = lock_case(&transaction, id).await?;
+        if !on.contains(&head.machine_id) {
+            // It was moved while we waited.
+            return Err(StoreError::Busy);
+        }
+        let lock = find_lock(&transaction, knowledge, head.machine_id, id).await?;
+        let log = read_log(&transaction, id).await?;
+        if let Some(entries) = stamp::taken_before(&transaction, stamp, &content).await? {
+            return still_counts(&log, expected, entries);
+        }
+        let since = news(&transaction, &log, expected, stamp, id).await?;
+        let actual = head.last_seq as u32;
+        let moved_on = expected > actual || !since.is_empty();
+        if moved_on && stamp.touch.is_none() && repeats(&since, events) {
+            return Ok(actual);
+        }
+        if expected > actual || !(since.is_empty() || case::may_join(&since, events)) {
+            return conflict(&log, expected);
+        }
+        let placed = extend(&transaction, knowledge, &log, lock, events, stamp).await?;
+        let last = actual + placed.entries.len() as u32;
+        insert(&transaction, id, &placed.entries).await?;
+        stamp::keep(&transaction, stamp, content, actual + 1, last).await?;
+        projection::update(&transaction, knowledge, id, &placed.summary, last).await?;
+        machines::told_by_case(&transaction, knowledge, head.machine_id, events, stamp).await?;
+        if let Some(to) = moves_to(events)? {
+            projection::move_to(&transaction, id, to).await?;
+            tell_machine(&transaction, to, id).await?;
+        }
+        beside(&transaction).await?;
+        tell(&transaction, id, last).await?;
+        if placed.summary.stops.join(" ") != head.stops || on.len() > 1 {
+            tell_machine(&transaction, head.machine_id, id).await?;
+        }
+        transaction.commit().await?;
+        Ok(last)
+    }
+
+    /// The log of a case, in order.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such case.
+    pub async fn case_log(&self, id: Uuid) -> Result<Vec<Entry>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let log = read_log(&self.db, id).await?;
+        if log.is_empty() {
+            Err(StoreError::NotFound)
+        } else {
+            Ok(log)
+        }
+    }
+
+    /// What locks a machine besides the case `besides`: another case, or how it is built.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn lock_of(
+        &self,
+        knowledge: &Knowledge,
+        machine: Uuid,
+        besides: Uuid,
+    ) -> Result<Option<Lock>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        find_lock(&self.db, knowledge, machine, besides).await
+    }
+}
+
+fn as_json(events: &[Event]) -> Result<serde_json::Value, StoreError> {
+    serde_json::to_value(events).map_err(crate::error::unreadable)
+}
+
+async fn find(db: &impl ConnectionTrait, id: Uuid) -> Result<case_summary::Model, StoreError> {
+    let row = case_summary::Entity::find_by_id(id).one(db).await?;
+    row.ok_or(StoreError::NotFound)
+}
+
+async fn lock_case(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+) -> Result<case_summary::Model, StoreError> {
+    let row = case_summary::Entity::find_by_id(id)
+        .lock_exclusive()
+        .one(transaction)
+        .await?;
+    row.ok_or(StoreError::NotFound)
+}
+
+pub(crate) async fn lock_machine(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+) -> Result<machine::Model, StoreError> {
+    let row = machine::Entity::find_by_id(id)
+        .lock_exclusive()
+        .one(transaction)
+        .await?;
+    row.ok_or(StoreError::NotFound)
+}
+
+/// Locks the machine's row, so that only one writes to its cases at a time, and tells what locks the
+/// machine itself.
+async fn on_machine(
+    transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
+    id: Uuid,
+    besides: Uuid,
+) -> Result<Option<Lock>, StoreError> {
+    lock_machine(transaction, id).await?;
+    find_lock(transaction, knowledge, id, besides).await
+}
+
+/// The machine a case is moved to.
+fn moves_to(events: &[Event]) -> Result<Option<Uuid>, StoreError> {
+    let to = events.iter().find_map(|e| match e {
+        Event::Moved { machine, .. } => Some(machine),
+        _ => None,
+    });
+    let unknown = || Refusal::Invalid {
+        field: "machine".into(),
+        message: "there is no such machine".into(),
+    };
+    Ok(to.map(|id| id.parse().map_err(|_| unknown())).transpose()?)
+}
+
+/// What came in since the writer looked, its own touches left out.
+async fn news(
+    db: &impl ConnectionTrait,
+    log: &[Entry],
+    expected: u32,
+    stamp: &Stamp,
+    id: Uuid,
+) -> Result<Vec<Entry>, StoreError> {
+    let own = stamp::own_entries(db, stamp, id).await?;
+    let foreign = |seq: u32| {
+        !own.iter()
+            .any(|(first, last)| (*first..=*last).contains(&seq))
+    };
+    let since = log.iter().filter(|e| e.seq > expected && foreign(e.seq));
+    Ok(since.cloned().collect())
+}
+
+/// A touch that comes again is fine while what it wrote counts; after an undo it must not seem to be
+/// in force.
+fn still_counts(log: &[Entry], expected: u32, written: (u32, u32)) -> Result<u32, StoreError> {
+    let counts = case::active(log);
+    let undone = log
+        .iter()
+        .zip(counts)
+        .any(|(e, counts)| (written.0..=written.1).contains(&e.seq) && !counts);
+    match (undone, log.last()) {
+        (false, Some(last)) => Ok(last.seq),
+        _ => conflict(log, expected),
+    }
+}
+
+/// Without an identity only the log itself tells a repetition: the same events, directly behind what
+/// the writer knew, and nothing since.
+fn repeats(since: &[Entry], events: &[Event]) -> bool {
+    since.iter().map(|e| &e.event).eq(events)
+}
+
+fn conflict(log: &[Entry], expected: u32) -> Result<u32, StoreError> {
+    Err(StoreError::Conflict {
+        expected,
+        actual: log.last().map_or(0, |e| e.seq),
+        since: log.iter().filter(|e| e.seq > expected).cloned().collect(),
+    })
+}
+
+/// Events in their places, with the summary of the whole.
+struct Placed {
+    entries: Vec<Entry>,
+    summary: Summary,
+}
+
+/// Checks and places the events after `log`, one by one.
+async fn extend(
+    transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
+    log: &[Entry],
+    lock: Option<Lock>,
+    events: &[Event],
+    stamp: &Stamp,
+) -> Result<Placed, StoreError> {
+    if events.len() > MOST_ENTRIES_AT_ONCE {
+        let message = format!(
+            "{} entries at once are too many: at most {MOST_ENTRIES_AT_ONCE}. Send them in parts",
+            events.len()
+        );
+        return Err(StoreError::Refused(Refusal::Invalid {
+            field: "form".into(),
+            message,
+        }));
+    }
+    let (workshop, _) = settings::latest(transaction).await?;
+    let place = || -> Result<Placed, Refusal> {
+        let mut whole = log.to_vec();
+        let mut state = case::replay(knowledge, &whole);
+        state.locked_by = lock;
+        for event in events {
+            case::accept(knowledge, &state, event)?;
+            whole.push(Entry {
+                seq: state.last_seq + 1,
+                at: stamp.at,
+                by: stamp.by.clone(),
+                event: event.clone(),
+            });
+            let after: CaseState = case::advance(knowledge, &state, &whole);
+            case::keeps_stops(knowledge, &state, &after, event)?;
+            state = after;
+        }
+        Ok(Placed {
+            summary: case::summary(knowledge, &state, &workshop),
+            entries: whole.split_off(log.len()),
+        })
+    };
+    Ok(think(place).await?)
+}
+
+/// Tells every process that listens, once the transaction stands.
+pub(crate) async fn tell(db: &impl ConnectionTrait, id: Uuid, last: u32) -> Result<(), StoreError> {
+    let told = format!(
+        "SELECT pg_notify('{}', '{id} {last}')",
+        crate::changes::CHANNEL
+    );
+    db.execute_unprepared(&told).await?;
+    Ok(())
+}
+
+/// Tells the other open cases of a machine to look again: it was locked, freed, or changed.
+pub(crate) async fn tell_machine(
+    db: &impl ConnectionTrait,
+    machine: Uuid,
+    besides: Uuid,
+) -> Result<(), StoreError> {
+    let told = format!(
+        "SELECT pg_notify('{}', case_id || ' look') FROM case_summary
+         WHERE machine_id = '{machine}' AND case_id <> '{besides}' AND status <> 'resolved'",
+        crate::changes::CHANNEL
+    );
+    db.execute_unprepared(&told).await?;
+    Ok(())
+}
+
+pub(crate) async fn read_log(
+    db: &impl ConnectionTrait,
+    id: Uuid,
+) -> Result<Vec<Entry>, StoreError> {
+    let rows = case_entry::Entity::find()
+        .filter(case_entry::Column::CaseId.eq(id))
+        .order_by_asc(case_entry::Column::Seq)
+        .all(db)
+        .await?;
+    rows.into_iter()
+        .map(|row| {
+            Ok(Entry {
+                seq: row.seq as u32,
+                at: row.at,
+                by: row.by,
+                event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
+            })
+        })
+        .collect()
+}
+
+async fn insert(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+    entries: &[Entry],
+) -> Result<(), StoreError> {
+    let row = |entry: &Entry| {
+        Ok(case_entry::ActiveModel {
+            case_id: Set(id),
+            seq: Set(entry.seq as i32),
+            at: Set(entry.at),
+            by: Set(entry.by.clone()),
+            event: Set(serde_json::to_value(&entry.event).map_err(crate::error::unreadable)?),
+        })
+    };
+    let rows: Vec<_> = entries.iter().map(row).collect::<Result<_, StoreError>>()?;
+    case_entry::Entity::insert_many(rows)
+        .exec_without_returning(transaction)
+        .await?;
+    Ok(())
+}
+
+/// What a case's events say of its machine, put together.
+pub(crate) fn said_of_machine(events: &[Event]) -> BTreeMap<String, String> {
+    let said = events.iter().filter_map(|e| match e {
+        Event::Described { machine, .. } => Some(machine.clone()),
+        _ => None,
+    });
+    said.flatten().collect()
+}
