@@ -1,10 +1,40 @@
-// Better with scripts, whole without them: parts are morphed in place, keys answer what is on screen, what others write appears.
+// Better with scripts, whole without them: parts are morphed in place, keys answer what is on screen,
+// what others write appears, and nothing typed is lost when an answer does not come.
 (() => {
   'use strict';
   document.documentElement.classList.add('scripted');
-  const TOLD = 'usual-suspect-told';
   const work = () => document.getElementById('work');
-  const options = { key: (el) => el.id };
+  const options = { key: (el) => el.id, updating };
+  // How long an answer may take before it is said that nothing came.
+  const PATIENCE = 15000;
+  const UPLOAD_PATIENCE = 300000;
+
+  // What a person opened stays open, and a field that is being typed in keeps what was typed.
+  function updating(from, to, children, skip) {
+    if (from.nodeType !== 1) return;
+    if (from.matches('details') && from.dataset.opened) to.toggleAttribute('open', from.open);
+    if (from.matches('details') && from.dataset.opened) to.dataset.opened = 'yes';
+    if (from.matches('#not-sent')) skip();
+  }
+  document.addEventListener('click', (event) => {
+    const summary = event.target.closest('summary');
+    if (summary) summary.parentElement.dataset.opened = 'yes';
+  }, true);
+
+  // Under a pressed finger nothing moves: what came meanwhile is shown once it is lifted.
+  let pressed = false;
+  const later = [];
+  addEventListener('pointerdown', () => { pressed = true; }, true);
+  function lifted() {
+    pressed = false;
+    // The click belongs to the press: it comes first.
+    setTimeout(() => { while (!pressed && later.length) later.shift()(); });
+  }
+  addEventListener('pointerup', lifted, true);
+  addEventListener('pointercancel', lifted, true);
+  function still() {
+    return pressed ? new Promise((resolve) => { later.push(resolve); }) : Promise.resolve();
+  }
 
   // Shows a page that came as text: its work area takes the place of ours, typed values elsewhere stay.
   function show(html, url) {
@@ -12,15 +42,23 @@
     const fresh = page.getElementById('work');
     if (!fresh) { location.href = url; return; }
     document.title = page.title;
+    const focused = document.activeElement?.id;
     Alpine.morph(work(), fresh.outerHTML, options);
+    if (focused && document.activeElement?.id !== focused) {
+      document.getElementById(focused)?.focus({ preventScroll: true });
+    }
     if (url !== location.href) history.pushState({}, '', url);
-    dates();
     ticking();
     inSight();
+    restore();
     listen();
     deepen();
   }
-  addEventListener('popstate', () => location.reload());
+  addEventListener('popstate', () => { if (!samePlace(location.href, shownAt)) location.reload(); });
+
+  // A step within the page is no new page: the browser scrolls by itself.
+  let shownAt = location.href;
+  const samePlace = (a, b) => a.split('#')[0] === b.split('#')[0];
 
   // One request at a time, in the order of the touches: a later answer never overtakes an earlier one.
   let line = Promise.resolve();
@@ -31,40 +69,137 @@
     return line;
   }
 
-  // What was taken shows as the server wrote it down ("0.008 in" as 0.203); the field being typed in is left alone.
+  // A request that is given up when no answer comes; an answer of 503 or more counts as none.
+  async function ask(url, how = {}, patience = PATIENCE) {
+    const clock = new AbortController();
+    const timer = setTimeout(() => clock.abort(), patience);
+    try {
+      const answer = await fetch(url, { ...how, signal: clock.signal });
+      if (answer.status >= 500) throw new Error(String(answer.status));
+      return { ok: answer.ok, url: answer.url, text: await answer.text() };
+    } finally { clearTimeout(timer); }
+  }
+
+  // What was taken shows as the server wrote it down ("0.008 in" as 0.203); the field being typed in
+  // is left alone.
   function settle(form) {
     for (const field of form.elements) {
       if (field === document.activeElement) continue;
       if (field.matches('input[type=radio], input[type=checkbox]')) field.checked = field.defaultChecked;
       else if (field.matches('select')) for (const option of field.options) option.selected = option.defaultSelected;
-      else if (field.matches('input, textarea')) field.value = field.defaultValue;
+      else if (field.matches('input:not([type=file]), textarea')) field.value = field.defaultValue;
     }
+  }
+
+  // Drafts: what is typed is kept in this tab until an answer says that it was recorded, so that
+  // neither an error, nor a lost line, nor a reload takes it away.
+  const DRAFT = 'usual-suspect-draft ';
+  const draftable = 'textarea, input:not([type]), input[type=text]';
+  const draftOf = (field) => `${DRAFT}${new URL(field.form.action).pathname} ${field.name}`;
+  document.addEventListener('input', ({ target }) => {
+    if (!target.matches?.(draftable) || !target.form || target.form.method !== 'post' || !target.name) return;
+    try { sessionStorage.setItem(draftOf(target), target.value); } catch { /* no room: only the page keeps it */ }
+  });
+  function restore() {
+    for (const field of document.querySelectorAll('form[method=post] :is(textarea, input)')) {
+      if (!field.matches(draftable) || !field.name || field.value || field.defaultValue) continue;
+      field.value = sessionStorage.getItem(draftOf(field)) ?? '';
+    }
+  }
+  function forget(action, names) {
+    const path = new URL(action).pathname;
+    for (const name of names) sessionStorage.removeItem(`${DRAFT}${path} ${name}`);
+  }
+
+  // An identity for a press, as the server makes them; works on plain http too.
+  function identity() {
+    const bytes = crypto.getRandomValues(new Uint8Array(16));
+    bytes[6] = (bytes[6] & 0x0f) | 0x40;
+    bytes[8] = (bytes[8] & 0x3f) | 0x80;
+    const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
+    return hex.replace(/^(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-');
+  }
+
+  // Touches sent and not answered yet: a later one says that it knows of them.
+  const underWay = [];
+  // What each form said last, and under which identity: the same said again is the same touch.
+  const lastSaid = new WeakMap();
+
+  // A touch as it was at the press: where it goes and what it says do not change any more.
+  function freeze(form, submitter) {
+    const data = new FormData(form, submitter);
+    const said = JSON.stringify([...data].filter(([name, value]) => name !== 'touch' && typeof value === 'string'));
+    const files = [...data].some(([, value]) => value instanceof File && value.size > 0);
+    const last = lastSaid.get(form);
+    const again = last && last.said === said && !files;
+    const own = data.get('touch') || identity();
+    const id = again ? last.id : (last ? identity() : own);
+    data.set('touch', id);
+    const before = underWay.filter((t) => t !== id);
+    if (before.length) data.set('after', before.join(','));
+    lastSaid.set(form, { said, id });
+    return {
+      id,
+      again: again && underWay.includes(id),
+      action: submitter?.formAction && submitter.hasAttribute('formaction') ? submitter.formAction : form.action,
+      body: form.enctype === 'multipart/form-data' ? data : new URLSearchParams(data),
+      patience: form.enctype === 'multipart/form-data' ? UPLOAD_PATIENCE : PATIENCE,
+      names: [...data.keys()],
+      morph: form.matches('[data-morph]'),
+      form,
+    };
   }
 
   document.addEventListener('submit', (event) => {
     const form = event.target;
-    if (!form.matches('form[data-morph]') || event.defaultPrevented) return;
+    if (form.method !== 'post' || event.defaultPrevented) return;
     event.preventDefault();
-    const data = new FormData(form, event.submitter);
-    const button = event.submitter;
-    inTurn(async () => {
-      try {
-        form.classList.add('sending');
-        // An earlier touch may have been answered meanwhile: the form knows of it by now.
-        if (form.isConnected && form.elements.seq) data.set('seq', form.elements.seq.value);
-        const body = form.enctype === 'multipart/form-data' ? data : new URLSearchParams(data);
-        const answer = await fetch(form.action, { method: 'POST', body });
-        // A refusal has no page of its own to reload, so the address stays.
-        show(await answer.text(), answer.ok ? answer.url : location.href);
-        if (answer.ok) settle(form);
-      } catch {
-        // The network is gone: let the browser send the form itself and say so. Nothing is stored twice: the form carries its number.
-        const sent = document.createElement('input');
-        if (button && button.name) { sent.type = 'hidden'; sent.name = button.name; sent.value = button.value; form.append(sent); }
-        form.submit();
-      } finally { form.classList.remove('sending'); }
-    });
+    const touch = freeze(form, event.submitter);
+    if (touch.again) return;
+    send(touch);
   });
+
+  function send(touch) {
+    underWay.push(touch.id);
+    touch.form.classList.add('sending');
+    return inTurn(async () => {
+      try {
+        const answer = await ask(touch.action, { method: 'POST', body: touch.body }, touch.patience);
+        notSent(null);
+        // The page that answers gives the form a new identity.
+        lastSaid.delete(touch.form);
+        if (answer.ok) forget(touch.action, touch.names);
+        await still();
+        if (answer.ok && !touch.morph) { shownAt = answer.url; location.assign(answer.url); return; }
+        // A refusal has no page of its own to reload, so the address stays.
+        show(answer.text, answer.ok ? answer.url : location.href);
+        shownAt = location.href;
+        if (answer.ok && touch.form.isConnected) settle(touch.form);
+      } catch {
+        // No answer, or none that says what became of it. The form stays as it is, the touch keeps its
+        // identity: sent again, it counts once.
+        notSent(touch);
+      } finally {
+        underWay.splice(underWay.indexOf(touch.id), 1);
+        touch.form.classList.remove('sending');
+      }
+    });
+  }
+
+  // "Not sent: try again", beside the form it belongs to, with everything typed still in it.
+  function notSent(touch) {
+    document.getElementById('not-sent')?.remove();
+    if (!touch) return;
+    const box = document.createElement('div');
+    box.id = 'not-sent';
+    box.className = 'not-sent';
+    box.setAttribute('role', 'alert');
+    box.innerHTML = '<strong>Not sent.</strong> No answer came. What you entered is still here. <button type="button" class="button small">Try again</button>';
+    box.querySelector('button').addEventListener('click', () => { box.remove(); send(touch); });
+    const beside = touch.form.isConnected && touch.form.offsetParent ? touch.form : work().firstElementChild;
+    if (beside === touch.form) beside.append(box); else beside.prepend(box);
+    box.scrollIntoView({ block: 'nearest' });
+  }
 
   // Parts of a page and places on a map open without a new page.
   document.addEventListener('click', (event) => {
@@ -74,55 +209,79 @@
     const url = new URL(link.getAttribute('href'), location.href).href;
     inTurn(async () => {
       try {
-        const answer = await fetch(url);
-        show(await answer.text(), answer.url);
+        const answer = await ask(url);
+        await still();
+        show(answer.text, answer.url);
+        shownAt = location.href;
         const signs = document.getElementById('signs');
         if (link.matches('.spot') && signs && innerWidth < 1021) signs.scrollIntoView({ block: 'start' });
       } catch { location.href = url; }
     });
   });
 
-  // What others write to the case on screen appears here: the stream tells the number of its last entry.
+  // What others write to the case on screen appears here. One stream serves all tabs of this browser:
+  // a shared worker holds it where there is one, else the tab in sight does.
+  const paths = document.documentElement.dataset;
+  let port = null;
   let source = null;
-  let listeningTo = '';
   let heard = 0;
+  let look = false;
+  const place = () => document.getElementById('live')?.dataset ?? {};
   function listen() {
-    const address = document.getElementById('live')?.dataset.live || '';
-    if (address === listeningTo) return;
+    const wanted = place().case && !document.hidden;
+    if (wanted && !port && !source) {
+      if (window.SharedWorker && paths.live) {
+        port = new SharedWorker(paths.live).port;
+        port.onmessage = ({ data }) => hear(data);
+      } else {
+        source = new EventSource('/live');
+        source.addEventListener('entry', ({ data }) => hear(data));
+        source.addEventListener('open', () => hear('look'));
+      }
+    } else if (!wanted) { hush(); }
+  }
+  function hush() {
+    port?.postMessage('leave');
+    port?.close();
     source?.close();
-    source = null;
-    listeningTo = address;
-    heard = 0;
-    if (!address) return;
-    source = new EventSource(address);
-    source.addEventListener('entry', (event) => { heard = Math.max(heard, Number(event.data)); catchUp(); });
+    port = source = null;
+  }
+  document.addEventListener('visibilitychange', () => { listen(); if (!document.hidden) hear('look'); });
+  // "look": anything may have changed; "case look": what locks it did; "case number": its last entry.
+  async function hear(said) {
+    const [which, what] = said.split(' ');
+    if (which === 'look') {
+      const id = place().case;
+      if (!id) return;
+      try { hear(`${id} ${(await ask(`/cases/${id}/live`)).text}`); } catch { /* the next one tells it */ }
+      return;
+    }
+    if (which !== place().case) return;
+    if (what === 'look') look = true; else heard = Math.max(heard, Number(what));
+    catchUp();
   }
   function catchUp() {
-    const shown = Number(document.getElementById('live')?.dataset.seq || 0);
-    if (waiting || !shown || heard <= shown) return;
+    const shown = Number(place().seq || 0);
+    if (waiting || !place().case || (!look && heard <= shown)) return;
     heard = 0;
+    look = false;
     inTurn(async () => {
-      const answer = await fetch(location.href);
-      if (answer.ok) show(await answer.text(), location.href);
+      const answer = await ask(location.href);
+      await still();
+      if (answer.ok) show(answer.text, location.href);
     });
   }
-  addEventListener('pagehide', () => source?.close());
+  addEventListener('pagehide', hush);
+  addEventListener('pageshow', (event) => { if (event.persisted) { listen(); hear('look'); } });
 
   document.addEventListener('keydown', (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    // A key that is held down is one press.
+    if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
     if (event.target.matches('input:not([type=radio]):not([type=checkbox]), textarea, select')) return;
     if (event.key === '?') { document.getElementById('keys').showModal(); return; }
     const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
     if (target) { event.preventDefault(); target.click(); }
   });
-
-  // Times are stored in universal time and shown in the reader's own.
-  function dates() {
-    for (const el of document.querySelectorAll('time[datetime]:not([data-day])')) {
-      const at = new Date(el.dateTime);
-      if (!isNaN(at)) el.textContent = at.toTimeString().slice(0, 5);
-    }
-  }
 
   // Waits count down by the reader's own clock; they end whether or not anybody looks.
   function ticking() {
@@ -142,9 +301,10 @@
     if (!link) return;
     const url = link.href;
     inTurn(async () => {
-      const answer = await fetch(url);
+      const answer = await ask(url);
       if (!answer.ok || document.querySelector('a[data-deepen]')?.href !== url) return;
-      const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html').getElementById('work');
+      await still();
+      const fresh = new DOMParser().parseFromString(answer.text, 'text/html').getElementById('work');
       if (fresh) { Alpine.morph(work(), fresh.outerHTML, options); deepen(); }
     });
   }
@@ -159,16 +319,6 @@
   const percent = (share) => (clamp(share) * 100).toFixed(1);
 
   document.addEventListener('alpine:init', () => {
-    // Words of a case not yet opened survive leaving the page by mistake.
-    Alpine.data('told', () => ({
-      init() {
-        const box = this.$root.querySelector('#told');
-        if (!box.value && !document.querySelector('.error')) box.value = sessionStorage.getItem(TOLD) || '';
-        box.addEventListener('input', () => sessionStorage.setItem(TOLD, box.value));
-        this.$root.addEventListener('submit', () => sessionStorage.removeItem(TOLD));
-      },
-    }));
-
     // The ruler on the print map: dragged, or moved by arrow keys, it fills the field beside it.
     Alpine.data('ruler', () => ({
       init() {
@@ -292,5 +442,5 @@
       print() { window.print(); },
     }));
   });
-  document.addEventListener('DOMContentLoaded', () => { dates(); ticking(); inSight(); listen(); deepen(); });
+  document.addEventListener('DOMContentLoaded', () => { ticking(); inSight(); restore(); listen(); deepen(); });
 })();

@@ -6,13 +6,12 @@ use std::collections::BTreeMap;
 use suspect_core::case::{Event, Outcome};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
-use suspect_core::parts::MachineEvent;
+use suspect_core::machine::{Described, MachineEvent};
 use suspect_core::picture::{Mark, MarkKind};
 use suspect_pictures::render::{Flaw, Scene, photo};
 use suspect_pictures::{Kept, take_in};
-use suspect_store::machines::Machine;
 use suspect_store::pictures::PictureBytes;
-use suspect_store::{Store, Uuid};
+use suspect_store::{DemoState, Stamp, Store, Touch, Uuid};
 use time::format_description::well_known::Rfc3339;
 use time::{Duration, OffsetDateTime};
 
@@ -31,6 +30,8 @@ struct DemoMachine {
     name: String,
     model: String,
     profile: BTreeMap<String, String>,
+    #[serde(default)]
+    place: String,
     hours: DemoHours,
 }
 
@@ -61,12 +62,35 @@ struct DemoCase {
     steps: Vec<String>,
 }
 
-/// Loads the demo into an empty database. Returns the number of cases, 0 when the database holds something already.
+/// Loads the demo into an empty database, or finishes one that was broken off. Returns the number of
+/// cases, 0 when the database holds something else already.
+///
+/// Every entry carries an identity that is always the same: what is stored already is not stored
+/// twice, so the loading may be broken off and begun again at any time.
 pub async fn load(store: &Store, knowledge: &Knowledge) -> Result<usize> {
-    if !store.is_empty().await? {
+    let begun = store.demo_state().await? == DemoState::Begun;
+    if !begun && !store.is_empty().await? {
         return Ok(0);
     }
-    load_copies(store, knowledge, 1).await
+    store.set_demo_state(DemoState::Begun).await?;
+    let loaded = load_copies(store, knowledge, 1).await?;
+    store.set_demo_state(DemoState::Whole).await?;
+    Ok(loaded)
+}
+
+/// People of the made-up workshop, who take turns at the screen.
+const PEOPLE: [&str; 3] = ["Ida", "Jonas", "Mira"];
+
+/// When, who, and under which identity an entry of the demo is stored.
+fn stamp(at: OffsetDateTime, who: u64, touch: u64) -> Stamp {
+    Stamp {
+        at,
+        by: Some(PEOPLE[who as usize % PEOPLE.len()].into()),
+        touch: Some(Touch {
+            id: id(at, touch),
+            after: Vec::new(),
+        }),
+    }
 }
 
 /// Loads the demo's cases several times over the same machines: for measuring with many cases stored.
@@ -75,23 +99,22 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
     let mut machines = BTreeMap::new();
     for (n, demo) in scenario.machine.iter().enumerate() {
         let at = OffsetDateTime::parse("2025-11-24T09:00:00Z", &Rfc3339)?;
-        let machine = Machine {
-            id: id(at, n as u64),
+        let machine_id = id(at, n as u64);
+        let machine = Described {
             name: demo.name.clone(),
             model: demo.model.clone(),
             profile: demo.profile.clone(),
-            position: n as i32,
+            place: demo.place.clone(),
+            note: String::new(),
         };
-        if store
-            .machines()
-            .await?
-            .iter()
-            .all(|m| m.name != machine.name)
-        {
-            store.add_machine(&machine).await?;
-            note_hours(store, machine.id, &demo.hours, at).await?;
+        if store.machines().await?.iter().all(|m| m.id != machine_id) {
+            let stamp = stamp(at, n as u64, 500 + n as u64);
+            store
+                .add_machine(knowledge, machine_id, &machine, stamp)
+                .await?;
         }
-        machines.insert(demo.name.clone(), machine);
+        note_hours(store, knowledge, machine_id, &demo.hours, (at, n as u64)).await?;
+        machines.insert(demo.name.clone(), (machine_id, machine));
     }
     let mut loaded = 0;
     let mut drawn = BTreeMap::new();
@@ -118,7 +141,7 @@ async fn load_case(
     store: &Store,
     knowledge: &Knowledge,
     case: &DemoCase,
-    machine: &Machine,
+    (machine_id, machine): &(Uuid, Described),
     salt: u64,
     drawn: &mut Drawn,
 ) -> Result<()> {
@@ -152,7 +175,13 @@ async fn load_case(
     }
     let case_id = id(at, 1000 + salt);
     let mut seq = store
-        .open_case(knowledge, case_id, machine.id, &events, at)
+        .open_case(
+            knowledge,
+            case_id,
+            *machine_id,
+            &events,
+            stamp(at, salt, 20_000 + salt),
+        )
         .await?;
     let mut pictures = Vec::new();
     for (n, picture) in case.pictures.iter().enumerate() {
@@ -174,19 +203,19 @@ async fn load_case(
             picture: &kept.picture,
             thumbnail: &kept.thumbnail,
         };
-        seq = store
-            .add_picture(knowledge, case_id, seq, (picture_id, bytes), event, at)
-            .await?;
+        let stamp = stamp(at, salt, 30_000 + 10 * salt + n as u64);
+        let added = store.add_picture(knowledge, case_id, seq, (picture_id, bytes), event, stamp);
+        seq = added.await?;
         pictures.push(picture_id);
     }
-    for step in &case.steps {
-        let (wait, event) =
-            read_step(knowledge, &pictures, step).with_context(|| format!("step \"{step}\""))?;
+    for (n, step) in case.steps.iter().enumerate() {
+        let told = || format!("step \"{step}\"");
+        let (wait, event) = read_step(knowledge, &pictures, step).with_context(told)?;
         at += wait;
-        seq = store
-            .append(knowledge, case_id, seq, &[event], at)
-            .await
-            .with_context(|| format!("step \"{step}\""))?;
+        let stamp = stamp(at, salt, 100_000 + 100 * salt + n as u64);
+        let events = [event];
+        let appended = store.append(knowledge, case_id, seq, &events, stamp);
+        seq = appended.await.with_context(told)?;
     }
     Ok(())
 }
@@ -194,31 +223,32 @@ async fn load_case(
 /// Parts fitted and the counter as it stands now.
 async fn note_hours(
     store: &Store,
+    knowledge: &Knowledge,
     machine: Uuid,
     hours: &DemoHours,
-    at: OffsetDateTime,
+    (at, n): (OffsetDateTime, u64),
 ) -> Result<()> {
     let mut fitted: Vec<_> = hours.fitted.iter().collect();
     fitted.sort_by(|a, b| a.1.total_cmp(b.1));
-    for (n, (part, hours)) in fitted.into_iter().enumerate() {
-        let event = MachineEvent::Fitted {
-            part: part.clone(),
-            hours: *hours,
-        };
+    let fitted = fitted.into_iter().zip(1i64..).map(|((part, hours), k)| {
+        let part = part.clone();
+        (
+            at + Duration::days(60 * k),
+            MachineEvent::Fitted {
+                part,
+                hours: *hours,
+            },
+        )
+    });
+    let hours = hours.counter;
+    let counted = (at + Duration::days(350), MachineEvent::Counter { hours });
+    for ((at, event), k) in fitted.chain([counted]).zip(0u64..) {
+        let stamp = stamp(at, n, 700 + 20 * n + k);
         store
-            .append_to_machine(machine, &event, at + Duration::days(60 * (n as i64 + 1)))
+            .append_to_machine(knowledge, machine, None, &event, stamp)
             .await?;
     }
-    let now = at + Duration::days(350);
-    Ok(store
-        .append_to_machine(
-            machine,
-            &MachineEvent::Counter {
-                hours: hours.counter,
-            },
-            now,
-        )
-        .await?)
+    Ok(())
 }
 
 /// "step blue blurred"

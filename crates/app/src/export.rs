@@ -1,6 +1,6 @@
 //! `usual-suspect knowledge export`: the knowledge in open formats.
 
-use anyhow::{Context, Result};
+use anyhow::Result;
 use clap::{Args, ValueEnum};
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -15,6 +15,9 @@ enum Format {
     /// The single-cause network in the Bayesian Interchange Format.
     Bif,
 }
+
+/// Largest case file that is read, in bytes.
+const LARGEST: u64 = 8 * 1024 * 1024;
 
 #[derive(Args)]
 pub struct Options {
@@ -36,8 +39,7 @@ pub fn run(options: &Options) -> Result<ExitCode> {
     let facts = match &options.case {
         None => Facts::default(),
         Some(path) => {
-            let text = std::fs::read_to_string(path)
-                .with_context(|| format!("cannot read {}", path.display()))?;
+            let text = crate::files::read_text(path, LARGEST)?;
             match file::read(&knowledge, &text) {
                 Ok(facts) => facts,
                 Err(e) => {

@@ -1,5 +1,6 @@
 //! `usual-suspect knowledge`: counts or problems.
 
+use crate::files;
 use anyhow::{Context, Result, bail};
 use std::collections::BTreeMap;
 use std::path::Path;
@@ -72,33 +73,44 @@ pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
     }
 }
 
-/// Reads every `.toml` file below a folder, named relative to it. A file that is no text is kept as an empty one with its name,
-/// so that the validator reports it beside everything else.
+/// Largest file of a knowledge folder that is read, in bytes.
+const LARGEST: u64 = 4 * 1024 * 1024;
+/// How deep folders of a knowledge may lie in each other.
+const DEEPEST: usize = 8;
+
+/// Reads every `.toml` file below a folder, named relative to it. A file that is no text is kept with
+/// what can be read of it, so that the validator reports it beside everything else. Links are not
+/// followed into folders: one that leads upwards would never end.
 fn read_folder(folder: &Path) -> Result<BTreeMap<String, String>> {
-    fn walk(root: &Path, dir: &Path, files: &mut BTreeMap<String, String>) -> Result<()> {
-        for entry in
-            std::fs::read_dir(dir).with_context(|| format!("cannot read {}", dir.display()))?
-        {
-            let path = entry?.path();
-            if path.is_dir() {
-                walk(root, &path, files)?;
+    fn walk(
+        root: &Path,
+        dir: &Path,
+        depth: usize,
+        files: &mut BTreeMap<String, String>,
+    ) -> Result<()> {
+        if depth > DEEPEST {
+            bail!("{} lies too deep", files::shown(dir));
+        }
+        let entries =
+            std::fs::read_dir(dir).with_context(|| format!("cannot read {}", files::shown(dir)))?;
+        for entry in entries {
+            let entry = entry?;
+            let path = entry.path();
+            if entry.file_type()?.is_dir() {
+                walk(root, &path, depth + 1, files)?;
             } else if path.extension().is_some_and(|e| e == "toml") {
-                let name = path
-                    .strip_prefix(root)
-                    .unwrap_or(&path)
-                    .to_string_lossy()
-                    .replace('\\', "/");
-                let bytes = std::fs::read(&path)
-                    .with_context(|| format!("cannot read {}", path.display()))?;
+                let below = path.strip_prefix(root).unwrap_or(&path);
+                let name = files::shown(below).replace('\\', "/");
+                let bytes = files::read(&path, LARGEST)?;
                 files.insert(name, String::from_utf8_lossy(&bytes).into_owned());
             }
         }
         Ok(())
     }
     if !folder.is_dir() {
-        bail!("{} is not a folder", folder.display());
+        bail!("{} is not a folder", files::shown(folder));
     }
     let mut files = BTreeMap::new();
-    walk(folder, folder, &mut files)?;
+    walk(folder, folder, 0, &mut files)?;
     Ok(files)
 }

@@ -2,6 +2,7 @@
 
 mod demo;
 mod export;
+mod files;
 mod knowledge;
 mod rank;
 mod rehearse;
@@ -81,10 +82,13 @@ fn asynchronous(work: impl Future<Output = anyhow::Result<ExitCode>>) -> anyhow:
         .with_env_filter(filter)
         .with_writer(std::io::stderr)
         .init();
-    tokio::runtime::Builder::new_multi_thread()
+    let runtime = tokio::runtime::Builder::new_multi_thread()
         .enable_all()
-        .build()?
-        .block_on(work)
+        .build()?;
+    let result = runtime.block_on(work);
+    // Work that still goes on is left: whoever asked to stop has waited long enough.
+    runtime.shutdown_timeout(std::time::Duration::from_millis(500));
+    result
 }
 
 fn main() -> ExitCode {

@@ -27,7 +27,27 @@ pub struct Options {
 /// Exit status when a case is not understood.
 const REFUSED: u8 = 2;
 
+/// Ranks; whoever reads may stop reading, that is no failure.
 pub fn run(options: &Options) -> Result<ExitCode> {
+    rank(options).or_else(|e| {
+        let stopped_reading = e.chain().any(|cause| {
+            let io = cause
+                .downcast_ref::<std::io::Error>()
+                .map(std::io::Error::kind);
+            let json = cause
+                .downcast_ref::<serde_json::Error>()
+                .and_then(|e| e.io_error_kind());
+            io.or(json) == Some(std::io::ErrorKind::BrokenPipe)
+        });
+        if stopped_reading {
+            Ok(ExitCode::SUCCESS)
+        } else {
+            Err(e)
+        }
+    })
+}
+
+fn rank(options: &Options) -> Result<ExitCode> {
     let mode = if options.plain {
         Mode::Plain
     } else {
@@ -70,7 +90,8 @@ pub fn run(options: &Options) -> Result<ExitCode> {
     }
 }
 
-/// One answer per line: a line-up, or `{"line":N,"error":"…"}`. A refused line does not stop the others.
+/// One answer per line: a line-up, or `{"line":N,"error":"…"}`. A refused line does not stop the
+/// others: one that is no text, or longer than a case file may be, neither.
 fn lines(
     knowledge: &Knowledge,
     input: impl Read,
@@ -78,20 +99,24 @@ fn lines(
     mut out: impl Write,
 ) -> Result<ExitCode> {
     let mut refused = false;
-    for (n, line) in std::io::BufReader::new(input).lines().enumerate() {
-        let line = line.with_context(|| format!("line {}", n + 1))?;
-        if line.trim().is_empty() {
-            continue;
-        }
-        match file::read(knowledge, &line) {
+    let mut input = std::io::BufReader::new(input);
+    for n in 1.. {
+        let Some(line) = line(&mut input).with_context(|| format!("line {n}"))? else {
+            break;
+        };
+        let text = line.and_then(|bytes| String::from_utf8(bytes).ok().ok_or("not text in UTF-8"));
+        let read = match &text {
+            Ok(text) if text.trim().is_empty() => continue,
+            Ok(text) => file::read(knowledge, text).map_err(|e| e.to_string()),
+            Err(why) => Err(format!("case: {why}")),
+        };
+        match read {
             Ok(facts) => serde_json::to_writer(&mut out, &line_up(knowledge, &facts, mode))?,
             Err(e) => {
                 refused = true;
-                eprintln!("line {}: {e}", n + 1);
-                serde_json::to_writer(
-                    &mut out,
-                    &serde_json::json!({ "line": n + 1, "error": e.to_string() }),
-                )?;
+                eprintln!("line {n}: {e}");
+                let answer = serde_json::json!({ "line": n, "error": e });
+                serde_json::to_writer(&mut out, &answer)?;
             }
         }
         writeln!(out)?;
@@ -102,6 +127,34 @@ fn lines(
     } else {
         ExitCode::SUCCESS
     })
+}
+
+/// The next line, or why it is none; nothing at the end. Of an endless line only so much is kept.
+fn line(input: &mut impl BufRead) -> std::io::Result<Option<Result<Vec<u8>, &'static str>>> {
+    let mut bytes = Vec::new();
+    let read = input
+        .by_ref()
+        .take(LARGEST + 1)
+        .read_until(b'\n', &mut bytes)?;
+    if read == 0 {
+        return Ok(None);
+    }
+    if bytes.len() as u64 <= LARGEST || bytes.ends_with(b"\n") {
+        return Ok(Some(Ok(bytes)));
+    }
+    // The rest of it is passed over in pieces.
+    loop {
+        let piece = input.fill_buf()?;
+        let end = piece.iter().position(|b| *b == b'\n');
+        let (passed, last) = (
+            end.map_or(piece.len(), |e| e + 1),
+            end.is_some() || piece.is_empty(),
+        );
+        input.consume(passed);
+        if last {
+            return Ok(Some(Err("longer than a case file may be")));
+        }
+    }
 }
 
 fn open(path: &str) -> Result<Box<dyn Read>> {

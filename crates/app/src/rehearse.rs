@@ -8,6 +8,10 @@ use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
 use suspect_rehearsal::{self as rehearsal, Report};
 
+/// Most cases and networks drawn at a time: an hour and more of two processors.
+const MOST_CASES: usize = 200_000;
+const MOST_NETWORKS: usize = 20_000;
+
 #[derive(Args)]
 pub struct Options {
     /// Cases to draw.
@@ -31,8 +35,17 @@ pub struct Options {
 }
 
 pub fn run(options: &Options) -> Result<ExitCode> {
-    if options.cases == 0 {
-        bail!("--cases must be at least 1, but 0 was given");
+    if !(1..=MOST_CASES).contains(&options.cases) {
+        bail!(
+            "--cases must lie between 1 and {MOST_CASES}, but {} was given",
+            options.cases
+        );
+    }
+    if options.networks > MOST_NETWORKS {
+        bail!(
+            "--networks must be at most {MOST_NETWORKS}, but {} was given",
+            options.networks
+        );
     }
     if !(0.0..=5.0).contains(&options.perturb) {
         bail!(

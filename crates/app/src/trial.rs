@@ -1,9 +1,13 @@
 //! `usual-suspect knowledge trial`: a folder of vignettes in, figures and failures out.
 
+use crate::files;
 use anyhow::{Context, Result, bail};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use suspect_core::trial::{self, Share, Trial, Vignette};
+
+/// Largest vignette that is read, in bytes.
+const LARGEST: u64 = 1024 * 1024;
 
 /// Runs every `.json` below the folder. Exit status 2 when a file is no vignette.
 pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCode> {
@@ -19,8 +23,7 @@ pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCo
     let mut vignettes: Vec<Vignette> = Vec::new();
     let mut refused = 0;
     for path in &files {
-        let text = std::fs::read_to_string(path)
-            .with_context(|| format!("cannot read {}", path.display()))?;
+        let text = files::read_text(path, LARGEST)?;
         let name = path
             .strip_prefix(folder)
             .unwrap_or(path)
@@ -50,8 +53,9 @@ pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCo
 
 fn collect(folder: &Path, files: &mut Vec<PathBuf>) -> std::io::Result<()> {
     for entry in std::fs::read_dir(folder)? {
-        let path = entry?.path();
-        if path.is_dir() {
+        let entry = entry?;
+        let path = entry.path();
+        if entry.file_type()?.is_dir() {
             collect(&path, files)?;
         } else if path.extension().is_some_and(|e| e == "json") {
             files.push(path);

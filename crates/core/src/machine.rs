@@ -184,18 +184,44 @@ fn counted(log: &[MachineEntry], hours: f64) -> Result<(), Refusal> {
 }
 
 fn described(machine: &Described) -> Result<(), Refusal> {
-    text::words("name", &machine.name, text::LONGEST_NAME).or_else(|e| invalid("name", e))?;
-    text::required("model", &machine.model, text::LONGEST_NAME).or_else(|e| invalid("model", e))?;
-    text::optional("place", &machine.place, text::LONGEST_NAME).or_else(|e| invalid("place", e))?;
-    text::optional("note", &machine.note, text::LONGEST_TEXT).or_else(|e| invalid("note", e))?;
-    let mut context = Context::default();
-    for (field, value) in &machine.profile {
-        if field == "material" {
-            return invalid(field, "the material belongs to a case, not to the machine");
-        }
-        context.set(field, value).or_else(|e| invalid(field, e))?;
+    match problems(machine).into_iter().next() {
+        None => Ok(()),
+        Some((field, message)) => invalid(&field, message),
     }
-    Ok(())
+}
+
+/// Everything that makes no sense in a description: field, and what would do.
+pub fn problems(machine: &Described) -> Vec<(String, String)> {
+    let texts = [
+        (
+            "name",
+            text::words("name", &machine.name, text::LONGEST_NAME),
+        ),
+        (
+            "model",
+            text::required("kind", &machine.model, text::LONGEST_NAME),
+        ),
+        (
+            "place",
+            text::optional("place", &machine.place, text::LONGEST_NAME),
+        ),
+        (
+            "note",
+            text::optional("note", &machine.note, text::LONGEST_TEXT),
+        ),
+    ];
+    let texts = texts
+        .into_iter()
+        .filter_map(|(f, r)| Some((f.to_string(), r.err()?)));
+    let mut context = Context::default();
+    let fields = machine.profile.iter().filter_map(|(field, value)| {
+        let set = match field.as_str() {
+            "material" => Err("the material belongs to a case, not to the machine".to_string()),
+            _ => context.set(field, value),
+        };
+        Some((field.clone(), set.err()?))
+    });
+    texts.chain(fields).collect()
 }
 
 /// A change of the build that ends one of its stops takes a named person, a reason and the steps.

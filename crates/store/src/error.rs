@@ -32,6 +32,9 @@ pub enum StoreError {
     /// Too many want the records at once, or somebody holds what is needed for too long.
     #[error("too many at once")]
     Busy,
+    /// A newer version of this program set the database up.
+    #[error("the database was set up by a newer version of this program")]
+    Newer,
     /// The database cannot be reached or refused. Its text is for the log, never for a page.
     #[error("the database did not answer as expected")]
     Unavailable(DbErr),
@@ -66,4 +69,23 @@ impl From<DbErr> for StoreError {
 /// What is stored and cannot be read any more.
 pub(crate) fn unreadable(e: serde_json::Error) -> StoreError {
     StoreError::Unavailable(DbErr::Json(e.to_string()))
+}
+
+/// What is wrong with the database, for whoever starts the program: never with its address, in which
+/// a password may stand.
+pub fn without_secrets(e: &DbErr) -> String {
+    use sea_orm::sqlx::Error;
+    let (DbErr::Conn(RuntimeErr::SqlxError(inner))
+    | DbErr::Exec(RuntimeErr::SqlxError(inner))
+    | DbErr::Query(RuntimeErr::SqlxError(inner))) = e
+    else {
+        return "It did not answer as expected.".to_string();
+    };
+    match &**inner {
+        Error::Io(e) => e.to_string(),
+        Error::Database(e) => e.message().to_string(),
+        Error::Tls(_) => "A safe connection could not be made.".to_string(),
+        Error::PoolTimedOut => "It did not answer in time.".to_string(),
+        _ => "Its address is not understood, or it did not answer as expected.".to_string(),
+    }
 }

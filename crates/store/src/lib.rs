@@ -21,7 +21,7 @@ mod start;
 pub mod testing;
 mod thinking;
 
-pub use error::StoreError;
+pub use error::{StoreError, without_secrets};
 pub use migration::Migrator;
 pub use stamp::{Stamp, Touch};
 pub use start::{DemoState, Held};
@@ -29,12 +29,14 @@ pub use thinking::think;
 pub use uuid::Uuid;
 
 use gate::Gate;
-use sea_orm::{ConnectOptions, Database, DatabaseConnection};
+use sea_orm::{ConnectOptions, Database, DatabaseConnection, DbErr};
 use sea_orm_migration::MigratorTrait;
 use std::time::Duration;
 
 /// How long to wait for a connection before a page says that the database cannot be reached.
 const PATIENCE: Duration = Duration::from_secs(5);
+/// How long connections that are still busy may take to end when the store is closed.
+const LAST_MOMENT: Duration = Duration::from_secs(2);
 
 /// A connection to the database. Cheap to clone.
 #[derive(Debug, Clone)]
@@ -75,7 +77,13 @@ impl Store {
     /// # Errors
     /// When the database refuses.
     pub async fn migrate(&self) -> Result<(), StoreError> {
-        Ok(Migrator::up(&self.db, None).await?)
+        match Migrator::up(&self.db, None).await {
+            // Said when the database knows of steps that this program does not have.
+            Err(DbErr::Custom(text)) if text.contains("is missing, this migration") => {
+                Err(StoreError::Newer)
+            }
+            other => Ok(other?),
+        }
     }
 
     /// Takes all tables down again: for the test of the migrations.
@@ -89,6 +97,6 @@ impl Store {
 
     /// Closes all connections; those still busy after a moment are left to their end.
     pub async fn close(self) {
-        let _ = tokio::time::timeout(PATIENCE, self.db.close()).await;
+        let _ = tokio::time::timeout(LAST_MOMENT, self.db.close()).await;
     }
 }

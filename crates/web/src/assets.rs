@@ -16,6 +16,7 @@ use std::sync::LazyLock;
 #[folder = "../../assets"]
 #[include = "app.css"]
 #[include = "app.js"]
+#[include = "live.js"]
 #[include = "icon.svg"]
 #[include = "vendor/*.js"]
 #[include = "vendor/*.css"]

@@ -4,40 +4,20 @@
 mod assets;
 mod drawing;
 mod form;
+mod hosts;
 mod live;
 mod page_error;
 mod pages;
 mod protection;
 mod routes;
+mod screen;
+mod serve;
 mod show;
 mod state;
+mod told;
 mod urls;
 
+pub use hosts::Hosts;
 pub use routes::router;
+pub use serve::serve;
 pub use state::AppState;
-
-use std::future::Future;
-use tokio::net::TcpListener;
-
-/// Serves the pages on a listener until `shutdown` is done; requests under way are finished first.
-///
-/// # Errors
-/// When the listener fails.
-pub async fn serve(
-    listener: TcpListener,
-    state: AppState,
-    shutdown: impl Future<Output = ()> + Send + 'static,
-) -> std::io::Result<()> {
-    let live = state.live.clone();
-    let relay = tokio::spawn(live.clone().relay(state.store.clone()));
-    let ended = async move {
-        shutdown.await;
-        // Streams never end by themselves; the server would wait for them.
-        live.close();
-    };
-    let served = axum::serve(listener, router(state))
-        .with_graceful_shutdown(ended)
-        .await;
-    relay.abort();
-    served
-}

@@ -2,7 +2,7 @@
 
 use crate::urls;
 use askama::Template;
-use axum::http::StatusCode;
+use axum::http::{StatusCode, header};
 use axum::response::{Html, IntoResponse, Response};
 use suspect_core::case::Refusal;
 use suspect_store::StoreError;
@@ -16,16 +16,36 @@ pub enum PageError {
     NoSuchLink,
     /// The page exists, the method does not fit.
     WrongMethod,
+    /// The address holds what no address of ours holds.
+    BadAddress,
+    /// The request names another host than ours.
+    WrongHost,
     /// The case moved on; the page with what was sent is already made.
     Conflict(String),
     /// What was asked makes no sense now; text and way back.
-    Refused { message: String, back: String },
+    Refused {
+        /// What is wrong and what would do.
+        message: String,
+        /// Address of the way back.
+        back: String,
+    },
+    /// The form was stored before with another content.
+    SentBefore {
+        /// Address of the page to look at.
+        back: String,
+    },
     /// Not a form as our pages send it.
     NotAForm,
     /// The form is larger than any of ours.
     TooLarge,
+    /// The form has more fields than any of ours: at most so many.
+    TooManyFields(usize),
     /// A form from another site.
     ForeignForm,
+    /// Too many want something at once.
+    Busy,
+    /// It took too long.
+    Slow,
     /// The database cannot be reached.
     Unavailable,
     /// A template failed.
@@ -48,11 +68,22 @@ impl From<StoreError> for PageError {
         match e {
             StoreError::NotFound => PageError::NotFound("case"),
             StoreError::Refused(refusal) => PageError::refused(&refusal, urls::FLOOR.to_string()),
-            // A handler that appends makes its own page of a conflict; one that slips through is still no success.
+            // A handler that appends makes its own page of a conflict; one that slips through is
+            // still no success.
             StoreError::Conflict { .. } => PageError::Refused {
                 message: "Someone else wrote to this case first.".into(),
                 back: urls::FLOOR.into(),
             },
+            StoreError::OtherTouch => PageError::SentBefore {
+                back: urls::FLOOR.into(),
+            },
+            // Two that wrote the same thing at the same moment: the second may try again.
+            StoreError::Taken(rule) => {
+                tracing::warn!("taken at the same moment: {rule}");
+                PageError::Busy
+            }
+            StoreError::Busy => PageError::Busy,
+            StoreError::Newer => PageError::Unavailable,
             StoreError::Unavailable(e) => {
                 tracing::error!("database: {e}");
                 PageError::Unavailable
@@ -78,68 +109,131 @@ impl PageError {
     }
 }
 
-impl IntoResponse for PageError {
-    fn into_response(self) -> Response {
-        let (status, title, message, back, back_words) = match self {
-            PageError::Conflict(page) => return (StatusCode::CONFLICT, Html(page)).into_response(),
-            PageError::NotFound(what) => (
+/// Status, title, message and way back of an error page.
+type Told = (StatusCode, &'static str, String, String, &'static str);
+
+/// Nothing is known of what became of a form: its identity makes it safe to send again.
+const SEND_AGAIN: &str =
+    "If you sent something, send it again: it is stored once, however often it arrives.";
+
+impl PageError {
+    fn told(self) -> Told {
+        let floor = |status, title, message: &str| {
+            let back = urls::FLOOR.to_string();
+            (status, title, message.to_string(), back, "To the floor")
+        };
+        match self {
+            PageError::Conflict(_) => floor(StatusCode::CONFLICT, "Not recorded yet", ""),
+            PageError::NotFound(what) => floor(
                 StatusCode::NOT_FOUND,
                 "Nothing here",
-                format!("There is no such {what}. The link may be mistyped, or it belongs to another workshop."),
-                urls::FLOOR.to_string(),
-                "To the floor",
+                &format!(
+                    "There is no such {what}. The link may be mistyped, or it belongs to another \
+                     workshop."
+                ),
             ),
-            PageError::NoSuchLink => (
+            PageError::NoSuchLink => floor(
                 StatusCode::NOT_FOUND,
                 "This link does not work",
-                "It may be mistyped, or whoever made it has revoked it. Ask them for a new one.".to_string(),
-                urls::FLOOR.to_string(),
-                "To the floor",
+                "It may be mistyped, or whoever made it has revoked it. Ask them for a new one.",
             ),
-            PageError::WrongMethod => (
+            PageError::WrongMethod => floor(
                 StatusCode::METHOD_NOT_ALLOWED,
                 "Not this way",
-                "This address takes a form, it cannot be opened as a page.".to_string(),
-                urls::FLOOR.to_string(),
-                "To the floor",
+                "This address takes a form, it cannot be opened as a page.",
             ),
-            PageError::Refused { message, back } => (StatusCode::UNPROCESSABLE_ENTITY, "Not recorded", message, back, "Back"),
-            PageError::NotAForm => (
+            PageError::BadAddress => floor(
+                StatusCode::BAD_REQUEST,
+                "Not an address",
+                "This address holds characters that no address here has. Follow a link instead of \
+                 typing it.",
+            ),
+            PageError::WrongHost => floor(
+                StatusCode::MISDIRECTED_REQUEST,
+                "Not this place",
+                "The address you used does not name this workshop. Open it by the address it \
+                 printed when it started; whoever runs it can allow others (ALLOWED_HOSTS).",
+            ),
+            PageError::Refused { message, back } => (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "Not recorded",
+                message,
+                back,
+                "Back",
+            ),
+            PageError::SentBefore { back } => (
+                StatusCode::CONFLICT,
+                "Sent before with other words",
+                "This very form was stored before with another content, which stands. Look at what \
+                 is there, and enter yours on a fresh page."
+                    .into(),
+                back,
+                "Look at it",
+            ),
+            PageError::NotAForm => floor(
                 StatusCode::UNSUPPORTED_MEDIA_TYPE,
                 "Not a form",
-                "Expected a form as our pages send it (fields, or pictures as multipart/form-data). Nothing was recorded.".to_string(),
-                urls::FLOOR.to_string(),
-                "To the floor",
+                "Expected a form as our pages send it (fields, or pictures as \
+                 multipart/form-data). Nothing was recorded.",
             ),
-            PageError::TooLarge => (
+            PageError::TooLarge => floor(
                 StatusCode::PAYLOAD_TOO_LARGE,
                 "Too much at once",
-                "The form holds more than 2 MB. Nothing was recorded; go back, shorten the text and send it again.".to_string(),
-                urls::FLOOR.to_string(),
-                "To the floor",
+                "The form holds more than 2 MB. Nothing was recorded; go back, shorten the text \
+                 and send it again.",
             ),
-            PageError::ForeignForm => (
+            PageError::TooManyFields(most) => floor(
+                StatusCode::PAYLOAD_TOO_LARGE,
+                "Too much at once",
+                &format!(
+                    "The form has more fields than any of ours: at most {most}. Nothing was \
+                     recorded."
+                ),
+            ),
+            PageError::ForeignForm => floor(
                 StatusCode::FORBIDDEN,
                 "Refused",
-                "This form was sent from another site, so nothing was recorded. Open the page here and send it again.".to_string(),
-                urls::FLOOR.to_string(),
-                "To the floor",
+                "This form was sent from another site, so nothing was recorded. Open the page here \
+                 and send it again.",
             ),
-            PageError::Unavailable => (
+            PageError::Busy => floor(
+                StatusCode::SERVICE_UNAVAILABLE,
+                "Too many at once",
+                &format!(
+                    "More people or pages want the records just now than can be served, or \
+                     somebody writes to this machine for long. Wait a moment. {SEND_AGAIN}"
+                ),
+            ),
+            PageError::Slow => floor(
+                StatusCode::SERVICE_UNAVAILABLE,
+                "This took too long",
+                &format!(
+                    "The page was not ready in time and was given up. Wait a moment. {SEND_AGAIN}"
+                ),
+            ),
+            PageError::Unavailable => floor(
                 StatusCode::SERVICE_UNAVAILABLE,
                 "The records cannot be reached",
-                "The database does not answer. Nothing was recorded. Go back, wait a moment and send it again; if it stays away, start the program anew.".to_string(),
-                urls::FLOOR.to_string(),
-                "Try the floor",
+                &format!(
+                    "The database does not answer. Wait a moment; if it stays away, start the \
+                     program anew. {SEND_AGAIN}"
+                ),
             ),
-            PageError::Broken => (
+            PageError::Broken => floor(
                 StatusCode::INTERNAL_SERVER_ERROR,
                 "This page broke",
-                "The page could not be drawn. What was recorded before is safe.".to_string(),
-                urls::FLOOR.to_string(),
-                "To the floor",
+                "The page could not be drawn. What was recorded before is safe.",
             ),
-        };
+        }
+    }
+}
+
+impl IntoResponse for PageError {
+    fn into_response(self) -> Response {
+        if let PageError::Conflict(page) = self {
+            return (StatusCode::CONFLICT, Html(page)).into_response();
+        }
+        let (status, title, message, back, back_words) = self.told();
         let page = ErrorPage {
             place: "",
             status: status.as_u16(),
@@ -148,9 +242,15 @@ impl IntoResponse for PageError {
             back,
             back_words,
         };
-        match page.render() {
+        let answer = match page.render() {
             Ok(html) => (status, Html(html)).into_response(),
             Err(_) => (status, title).into_response(),
+        };
+        match status {
+            StatusCode::SERVICE_UNAVAILABLE => {
+                ([(header::RETRY_AFTER, "5")], answer).into_response()
+            }
+            _ => answer,
         }
     }
 }

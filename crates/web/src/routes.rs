@@ -1,9 +1,11 @@
 //! Every route.
 
+use crate::Hosts;
 use crate::pages::handbook::{checks, fixes, search, signs, words};
 use crate::pages::{
     before, brief, case, check, close, course, doing, facts, fix, floor, help, intake, machine,
-    new_case, pictures, records, stop, stuck, suspect, tag, workshop,
+    machine_edit, machine_stop, me, move_case, new_case, pictures, records, stop, stuck, suspect,
+    tag, workshop,
 };
 use crate::state::AppState;
 use crate::{assets, live, page_error, protection};
@@ -12,7 +14,7 @@ use axum::extract::DefaultBodyLimit;
 use axum::routing::{get, post};
 
 /// All pages behind their protection.
-pub fn router(state: AppState) -> Router {
+pub fn router(state: AppState, hosts: Hosts) -> Router {
     let uploads = Router::new()
         .route("/cases/{id}/pictures", post(pictures::add))
         .layer(DefaultBodyLimit::max(pictures::LARGEST_UPLOAD))
@@ -20,14 +22,26 @@ pub fn router(state: AppState) -> Router {
         .with_state(state.clone());
     let pages = Router::new()
         .route("/", get(floor::show))
-        .route("/machines/new", get(machine::form))
-        .route("/machines", post(machine::add))
+        .route("/machines/new", get(machine_edit::form))
+        .route("/machines", post(machine_edit::add))
+        .route("/machines/{id}", get(machine::show))
+        .route(
+            "/machines/{id}/edit",
+            get(machine_edit::edit).post(machine_edit::change),
+        )
+        .route("/machines/{id}/service", post(machine::service))
+        .route("/machines/{id}/stop/{stop}", get(machine_stop::show))
+        .route("/machines/{id}/stop/{stop}/tag", get(machine_stop::tag))
+        .route("/me", post(me::set))
+        .route("/me/nobody", post(me::nobody))
         .route("/machines/{id}/before", get(before::show))
         .route("/workshop", get(workshop::show).post(workshop::set))
         .route("/cases/new", get(new_case::form))
         .route("/cases", post(new_case::open))
         .route("/cases/{id}", get(case::show))
-        .route("/cases/{id}/live", get(live::stream))
+        .route("/cases/{id}/live", get(live::last_entry))
+        .route("/cases/{id}/move", get(move_case::form).post(move_case::to))
+        .route("/cases/{id}/build", post(move_case::take_over_build))
         .route("/cases/{id}/intake", get(intake::show))
         .route("/cases/{id}/observe", post(intake::observe))
         .route("/cases/{id}/pass", post(intake::pass))
@@ -94,6 +108,10 @@ pub fn router(state: AppState) -> Router {
         .route("/handbook/words", get(words::glossary))
         .fallback(page_error::no_such_page)
         .method_not_allowed_fallback(page_error::wrong_method)
-        .with_state(state);
-    protection::guard(pages, uploads).merge(assets::routes())
+        .with_state(state.clone());
+    let endless = Router::new()
+        .route("/live", get(live::stream))
+        .method_not_allowed_fallback(page_error::wrong_method)
+        .with_state(state.clone());
+    protection::guard(&state, hosts, pages, uploads, endless, assets::routes())
 }

@@ -1,7 +1,6 @@
 //! How numbers, shares, units and dates look, once. A number never parts from its unit at the end of a line.
 
 use time::OffsetDateTime;
-use time::macros::format_description;
 
 /// "46 %", "under 1 %", "over 99 %".
 pub fn percent(p: f64) -> String {
@@ -61,18 +60,35 @@ pub fn keep_units(text: &str) -> String {
         })
 }
 
-/// "14:05".
-pub fn clock(at: OffsetDateTime) -> String {
-    at.format(format_description!("[hour]:[minute]"))
-        .unwrap_or_default()
+/// A number with all the decimals it has, for fields that are sent back: "0.1234".
+pub fn exact(value: f64) -> String {
+    format!("{value}")
 }
 
-/// "23 Nov 2026".
+/// A moment in the workshop's time zone.
+fn here(at: OffsetDateTime) -> jiff::ZonedDateTime {
+    let moment = jiff::Timestamp::from_second(at.unix_timestamp()).unwrap_or_default();
+    moment.to_zoned_datetime(crate::screen::zone())
+}
+
+/// "14:05", in the workshop's time zone.
+pub fn clock(at: OffsetDateTime) -> String {
+    here(at).strftime("%H:%M").to_string()
+}
+
+/// "23 Nov 2026", in the workshop's time zone.
 pub fn date(at: OffsetDateTime) -> String {
-    at.format(format_description!(
-        "[day padding:none] [month repr:short] [year]"
-    ))
-    .unwrap_or_default()
+    here(at).strftime("%-d %b %Y").to_string()
+}
+
+/// "23 Nov 2026, 14:05", in the workshop's time zone.
+pub fn moment(at: OffsetDateTime) -> String {
+    here(at).strftime("%-d %b %Y, %H:%M").to_string()
+}
+
+/// The same with the zone's name, for papers that leave the workshop.
+pub fn moment_in_zone(at: OffsetDateTime) -> String {
+    here(at).strftime("%-d %b %Y, %H:%M %Z").to_string()
 }
 
 /// RFC 3339, for `<time datetime>`.

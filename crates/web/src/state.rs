@@ -1,14 +1,19 @@
 //! What handlers may ask for.
 
 use crate::live::Live;
-use std::sync::Arc;
+use crate::told::Told;
+use jiff::tz::TimeZone;
+use std::sync::{Arc, PoisonError, RwLock};
 use suspect_core::intake::Matcher;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::planning::Workshop;
 use suspect_core::search::Index;
-use suspect_store::Store;
+use suspect_store::{Store, StoreError};
 use time::OffsetDateTime;
+use tokio::sync::Notify;
 
-/// Shared by all requests. Holds nothing another process serving the same database would miss.
+/// Shared by all requests. Holds nothing another process serving the same database would miss: what
+/// is kept here can be read again at any time.
 #[derive(Debug, Clone)]
 pub struct AppState {
     /// The database.
@@ -17,10 +22,12 @@ pub struct AppState {
     pub knowledge: Arc<Knowledge>,
     /// The knowledge found by a person's own words.
     pub index: Arc<Index>,
-    /// The phrases by which people tell of findings.
-    pub matcher: Arc<Matcher>,
+    /// What was read from people's own words.
+    pub told: Arc<Told>,
     /// What this process heard of cases that changed.
     pub live: Live,
+    rebuild: Arc<Notify>,
+    zone: Arc<RwLock<(String, TimeZone)>>,
     clock: fn() -> OffsetDateTime,
 }
 
@@ -28,13 +35,15 @@ impl AppState {
     /// State with the real clock.
     pub fn new(store: Store, knowledge: Arc<Knowledge>) -> Self {
         let index = Arc::new(Index::new(&knowledge));
-        let matcher = Arc::new(Matcher::new(&knowledge));
+        let told = Arc::new(Told::new(Matcher::new(&knowledge)));
         Self {
             store,
             knowledge,
             index,
-            matcher,
+            told,
             live: Live::default(),
+            rebuild: Arc::default(),
+            zone: Arc::new(RwLock::new((String::new(), TimeZone::system()))),
             clock: OffsetDateTime::now_utc,
         }
     }
@@ -42,5 +51,52 @@ impl AppState {
     /// The present moment; the only place where the pages read a clock.
     pub fn now(&self) -> OffsetDateTime {
         (self.clock)()
+    }
+
+    /// The same state with a clock of one's own.
+    pub fn with_clock(self, clock: fn() -> OffsetDateTime) -> Self {
+        Self { clock, ..self }
+    }
+
+    /// Asks for the rows of lists to be looked over: something they hang on was changed.
+    pub fn ask_to_rebuild(&self) {
+        self.rebuild.notify_one();
+    }
+
+    /// Done when somebody asked.
+    pub async fn rebuild_asked(&self) {
+        self.rebuild.notified().await;
+    }
+
+    /// The time zone in which dates are told, as the settings were when they were last read.
+    pub fn zone(&self) -> TimeZone {
+        self.zone
+            .read()
+            .unwrap_or_else(PoisonError::into_inner)
+            .1
+            .clone()
+    }
+
+    /// The workshop's settings with the number of their entry.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn workshop(&self) -> Result<(Workshop, u32), StoreError> {
+        let (workshop, seq) = self.store.workshop().await?;
+        self.tell_time_in(&workshop.time_zone);
+        Ok((workshop, seq))
+    }
+
+    /// From now on dates are told in this zone; in the computer's own when it is not known.
+    pub fn tell_time_in(&self, name: &str) {
+        let known = self.zone.read().unwrap_or_else(PoisonError::into_inner).0 == name;
+        if !known {
+            let zone = match name {
+                "" => TimeZone::system(),
+                name => TimeZone::get(name).unwrap_or_else(|_| TimeZone::system()),
+            };
+            let mut kept = self.zone.write().unwrap_or_else(PoisonError::into_inner);
+            *kept = (name.to_string(), zone);
+        }
     }
 }

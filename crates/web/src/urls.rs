@@ -19,6 +19,21 @@ pub fn new_case_on(machine: Uuid) -> String {
     format!("{NEW_CASE}?machine={machine}")
 }
 
+/// A machine: its state, its open cases, its log.
+pub fn machine(id: Uuid) -> String {
+    format!("/machines/{id}")
+}
+
+/// A page or action below a machine: `edit`, `service`.
+pub fn in_machine(id: Uuid, what: &str) -> String {
+    format!("/machines/{id}/{what}")
+}
+
+/// A stop of how a machine is built.
+pub fn machine_stop(id: Uuid, stop: &str) -> String {
+    format!("/machines/{id}/stop/{stop}")
+}
+
 /// What to look at before a print on a machine.
 pub fn before(machine: Uuid) -> String {
     format!("/machines/{machine}/before")

@@ -298,13 +298,11 @@ async fn a_locked_machine_is_locked_everywhere_and_its_tag_leads_back() {
         )
         .await;
     assert_eq!(nameless.status, StatusCode::UNPROCESSABLE_ENTITY);
-    w.record(
+    w.lift(
         &locked,
-        "stop/burning",
-        &[
-            ("by", "M. Reed"),
-            ("reason", "New plug and socket, pulled and looked at"),
-        ],
+        "burning",
+        "M. Reed",
+        "New plug and socket, pulled and looked at",
     )
     .await;
     assert!(

@@ -6,6 +6,7 @@ use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 use common::{Page, Workshop, workshop};
 use suspect_pictures::render::{Flaw, Scene, photo};
+use suspect_store::Uuid;
 
 async fn at(w: &Workshop, case: &str, part: &str) -> Page {
     w.get(&format!("{case}/intake?part={part}")).await
@@ -430,7 +431,8 @@ async fn pictures_are_judged_shown_marked_and_taken_back() {
                 .one("#mark-form .error")
                 .contains("outside the picture")
     );
-    w.record(&case, &marks, &[("remove", "0")]).await;
+    let first = shown.attribute("button[name=remove]", "value");
+    w.record(&case, &marks, &[("remove", &first)]).await;
     assert_eq!(w.get(&picture).await.all(".mark-row").len(), 1);
 
     let entry = page.attribute(".picture-cards form input[name=entry]", "value");
@@ -681,11 +683,11 @@ async fn while_a_fix_waits_for_its_proof_or_a_stop_holds_no_other_step_is_named(
         at(&w, &case, "print")
             .await
             .one(".so-far")
-            .contains("Print and compare")
+            .contains("Prove it by printing")
     );
     let brief = w.get(&format!("{case}/brief")).await.one(".brief");
     assert!(
-        brief.contains("Prove by printing that this held: Tighten the pulley"),
+        brief.contains("Prove it by printing: tighten the pulley"),
         "{brief}"
     );
     w.record(
@@ -696,11 +698,15 @@ async fn while_a_fix_waits_for_its_proof_or_a_stop_holds_no_other_step_is_named(
     .await;
     let page = at(&w, &case, "print").await;
     assert!(
-        page.all(".so-far").is_empty() && page.one(".stop-box").contains("Switch the machine off")
+        page.one(".so-far.locked").contains("Before anything else")
+            && page
+                .all(".stop-box")
+                .iter()
+                .any(|s| s.contains("Switch the machine off"))
     );
     let brief = w.get(&format!("{case}/brief")).await.one(".brief");
     assert!(
-        brief.contains("The machine is locked.") && !brief.contains("Prove by printing"),
+        brief.contains("The machine is locked.") && !brief.contains("Prove it by printing"),
         "{brief}"
     );
     w.db.remove().await;
@@ -711,31 +717,31 @@ async fn two_people_touching_different_signs_need_no_question() {
     let w = workshop().await;
     let case = w.open(&[]).await;
     let seq = w.get(&case).await.seq();
-    let touch = async |finding: &str, state: &str| {
-        w.post(
-            &format!("{case}/observe"),
-            &[
-                ("seq", seq.as_str()),
-                ("finding", finding),
-                ("state", state),
-            ],
-        )
-        .await
-        .status
+    let touch = async |id: &str, finding: &str, state: &str| {
+        let fields = [
+            ("seq", seq.as_str()),
+            ("touch", id),
+            ("finding", finding),
+            ("state", state),
+        ];
+        w.post(&format!("{case}/observe"), &fields).await.status
     };
-    assert_eq!(touch("layer-step", "present").await, StatusCode::SEE_OTHER);
-    assert_eq!(touch("strings", "none").await, StatusCode::SEE_OTHER);
+    let ids: Vec<String> = (0..3).map(|_| Uuid::new_v4().to_string()).collect();
     assert_eq!(
-        touch("strings", "none").await,
-        StatusCode::SEE_OTHER,
-        "the same touch twice is one"
+        touch(&ids[0], "layer-step", "present").await,
+        StatusCode::SEE_OTHER
     );
-    assert_eq!(
-        touch("strings", "strong").await,
-        StatusCode::CONFLICT,
-        "about the same sign each must see the other's word"
-    );
+    for _ in 0..2 {
+        let again = touch(&ids[1], "strings", "none").await;
+        assert_eq!(again, StatusCode::SEE_OTHER, "the same touch twice is one");
+    }
     assert_eq!(w.get(&case).await.seq(), "3");
+    let other = touch(&ids[2], "strings", "strong").await;
+    assert_eq!(
+        other,
+        StatusCode::CONFLICT,
+        "about the same sign somebody must look"
+    );
     w.db.remove().await;
 }
 

@@ -201,7 +201,7 @@ async fn two_people_see_each_others_entries_over_two_servers() {
     // A second process would have connections of its own; nothing else is shared with the first.
     let store = Store::connect(&here.db.url).await.unwrap();
     let state = AppState::new(store.clone(), std::sync::Arc::new(Knowledge::shipped()));
-    let other = router(state.clone());
+    let other = router(state.clone(), suspect_web::Hosts::default());
     let base = served(&here).await;
     let driver = Driver::start();
     let browser = driver.client().await;

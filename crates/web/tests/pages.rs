@@ -257,7 +257,7 @@ async fn what_makes_no_sense_comes_back_beside_its_field_with_everything_kept() 
         );
     }
     assert!(
-        w.db.store.floor_cases().await.unwrap().is_empty(),
+        w.db.store.floor_cases().await.unwrap().shown.is_empty(),
         "nothing was stored"
     );
     let case = w.open(&[]).await;
@@ -444,7 +444,7 @@ async fn a_machine_is_added_once_and_a_case_can_be_opened_on_it() {
     let errors = bad.all(".error").join(" ");
     for part in [
         "stands on the floor already",
-        "The model is missing",
+        "The kind is missing",
         "is not known for `feed`",
     ] {
         assert!(errors.contains(part), "{part} in {errors}");
@@ -486,7 +486,7 @@ async fn two_tabs_on_one_case_lose_nothing() {
     assert_eq!(late.attribute("input[name=outcome]", "value"), "slips");
     let again = w
         .post(
-            &late.attribute("form[method=post]", "action"),
+            &late.attribute("#work form[method=post]", "action"),
             &[("seq", &late.seq()), ("outcome", "slips")],
         )
         .await;
@@ -639,17 +639,24 @@ async fn a_locked_machine_gives_no_other_advice_and_a_named_person_clears_it() {
         .await;
     assert!(nameless.one(".error").contains("Give your name"));
     assert_eq!(nameless.one("textarea"), "It was the toaster");
-    let cleared = w
+    let unseen = w
         .post(
             &format!("{case}/stop/burning"),
             &[
                 ("seq", &page.seq()),
                 ("by", "Ida"),
-                ("reason", "It was the toaster"),
+                ("reason", "The toaster"),
+                ("seen", "1"),
             ],
         )
         .await;
-    assert_eq!(cleared.status, StatusCode::SEE_OTHER);
+    assert!(unseen.one(".error").contains("Step 2 of 4 has no tick"));
+    assert_eq!(
+        unseen.all("input[name=seen][checked]").len(),
+        1,
+        "what was ticked stays so"
+    );
+    w.lift(&case, "burning", "Ida", "It was the toaster").await;
     let page = w.get(&case).await;
     assert!(
         page.all(".stop-box").is_empty()

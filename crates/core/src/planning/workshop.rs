@@ -32,6 +32,8 @@ pub struct Workshop {
     pub second_level: usize,
     /// Names of tools that are not at hand.
     pub missing_tools: Vec<String>,
+    /// Name of the time zone in which dates are told; empty for the one of the computer that serves.
+    pub time_zone: String,
     /// Identifiers of checks and fixes put off for now; of one case, never stored with the settings.
     #[serde(skip)]
     pub not_now: Vec<String>,
@@ -52,6 +54,7 @@ impl Default for Workshop {
             give_up: 240.0,
             second_level: 8,
             missing_tools: Vec::new(),
+            time_zone: String::new(),
             not_now: Vec::new(),
         }
     }

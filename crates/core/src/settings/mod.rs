@@ -58,11 +58,7 @@ impl Number {
     /// # Errors
     /// The message names the number, the range with its unit and the value given.
     pub fn accept(&self, value: f64) -> Result<f64, String> {
-        let unit = if self.unit.is_empty() {
-            String::new()
-        } else {
-            format!(" {}", self.unit)
-        };
+        let unit = self.spaced_unit();
         if !value.is_finite() {
             return Err(format!(
                 "{} must be a number between {} and {}{unit}",
@@ -84,11 +80,12 @@ impl Number {
         Ok(value)
     }
 
-    fn in_unit(&self) -> String {
+    /// The unit as it stands behind a number, nothing for numbers without one.
+    fn spaced_unit(&self) -> String {
         if self.unit.is_empty() {
             String::new()
         } else {
-            format!(" in {}", self.unit)
+            format!(" {}", self.unit)
         }
     }
 }

@@ -155,10 +155,12 @@ impl Number {
         let text = text.trim();
         let (digits, unit) = split(text);
         let wrong = || {
+            let unit = self.spaced_unit();
             format!(
-                "{} must be a number{}, but \"{}\" was given",
+                "{} must be a number between {} and {}{unit}, but \"{}\" was given",
                 self.plain,
-                self.in_unit(),
+                self.min,
+                self.max,
                 short(text)
             )
         };

@@ -105,7 +105,7 @@ pub async fn show(
         hours: amount("hours", "Hours", USUAL.hours),
         grams: amount("grams", "Grams", USUAL.grams),
     };
-    let (workshop, _) = state.store.workshop().await?;
+    let (workshop, _) = state.workshop().await?;
     let list = before(k, &context, &past, job, &workshop);
     let because = |causes: &[(suspect_core::knowledge::CauseId, usize)]| {
         let told = causes.iter().map(|(c, n)| {

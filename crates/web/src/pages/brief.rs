@@ -1,5 +1,6 @@
 //! The help brief: all a helper asks for on one page, to print, to copy, to send as a file, or to open to someone elsewhere.
 
+use super::next;
 use super::pictures::{PictureCard, cards};
 use super::recording::{line, result_words};
 use super::{Opened, Page, opened};
@@ -11,7 +12,7 @@ use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::header;
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use suspect_core::case::{Entry, Event, Status, active, analyse};
+use suspect_core::case::{Analysis, Entry, Event, What, active};
 use suspect_core::evidence::window_for;
 use suspect_core::knowledge::Section;
 use suspect_core::planning::Action;
@@ -54,9 +55,8 @@ pub struct Brief {
 }
 
 /// Gathers the brief of a case.
-pub fn brief(state: &AppState, case: &Opened) -> Brief {
+pub fn brief(state: &AppState, case: &Opened, analysis: &Analysis) -> Brief {
     let k = &state.knowledge;
-    let analysis = analyse(k, &case.state, &case.workshop);
     let facts = &case.state.facts;
     let phrases = |section: Section, absent: bool| -> Vec<String> {
         let of_section = facts
@@ -115,17 +115,6 @@ pub fn brief(state: &AppState, case: &Opened) -> Brief {
                 .map(|(d, text)| format!("{text}: {} dB", show::decibans(d)))
                 .collect(),
         }
-    };
-    let step = |s: &suspect_core::planning::Step| match s.action {
-        Action::Check(c) => format!("{} ({})", k.check(c).work.name, show::minutes(s.minutes)),
-        Action::Fix(x) => format!(
-            "{} ({}, cures it with {})",
-            k.fix(x).work.name,
-            show::minutes(s.minutes),
-            show::percent(s.cures)
-        ),
-        Action::ClearStop(at) => format!("The machine is locked. {}", k.stops[at].work.name),
-        Action::GiveUp => "Ask the maker".into(),
     };
     let counts = active(&case.log);
     let entries = || {
@@ -195,29 +184,42 @@ pub fn brief(state: &AppState, case: &Opened) -> Brief {
             .map(suspect)
             .collect(),
         unlisted: show::percent(analysis.line_up.unlisted),
-        next: match &case.state.status {
-            _ if !case.state.stops.is_empty() => {
-                analysis.plan.steps.iter().take(1).map(step).collect()
-            }
-            Status::Verifying(fix) => vec![format!(
-                "Prove by printing that this held: {}",
-                k.fix(*fix).work.name
-            )],
-            Status::Cured(_) => vec!["Close the case: the proof is good".into()],
-            Status::Resolved(_) => vec!["Nothing: the case is closed".into()],
-            Status::Open => analysis.plan.steps.iter().take(2).map(step).collect(),
-        },
-        stops: case
-            .state
-            .stops
-            .iter()
-            .map(|s| format!("{}: {}", k.stops[*s].name, k.stops[*s].why))
+        next: next_steps(state, case, analysis),
+        stops: next::held(state, case)
+            .into_iter()
+            .map(|h| h.words)
             .collect(),
-        made: format!(
-            "{} {} UTC",
-            show::date(state.now()),
-            show::clock(state.now())
+        made: show::moment_in_zone(state.now()),
+    }
+}
+
+/// What to do next; while nothing holds the machine with the second best beside it.
+fn next_steps(state: &AppState, case: &Opened, analysis: &Analysis) -> Vec<String> {
+    let k = &state.knowledge;
+    let now = next::words(state, case.id, case.machine.id, &analysis.next.what).name;
+    let figures = |s: &suspect_core::planning::Step| match s.action {
+        Action::Fix(_) => format!(
+            "{} ({}, cures it with {})",
+            s.action.name(k),
+            show::minutes(s.minutes),
+            show::percent(s.cures)
         ),
+        _ => format!("{} ({})", s.action.name(k), show::minutes(s.minutes)),
+    };
+    match &analysis.next.what {
+        What::Check(_) | What::Fix(_) => analysis
+            .plan
+            .steps
+            .iter()
+            .filter(|s| s.action != Action::GiveUp)
+            .take(2)
+            .map(figures)
+            .collect(),
+        What::Locked(_) => vec![format!(
+            "{now}. Nothing is done on it until that stop is lifted"
+        )],
+        What::ClearStop(_) => vec![format!("The machine is locked. {now}")],
+        _ => vec![now],
     }
 }
 
@@ -281,7 +283,8 @@ struct BriefPage {
 /// `GET /cases/{id}/brief`
 pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
     let case = opened(&state, &id).await?;
-    let brief = brief(&state, &case);
+    let analysis = case.analysis(&state).await;
+    let brief = brief(&state, &case, &analysis);
     let links = state.store.help_links(case.id).await?;
     let page = BriefPage {
         place: "case",
@@ -294,7 +297,10 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
             .map(|l| LinkRow {
                 href: urls::help(&l.token),
                 token: l.token,
-                made: show::date(l.made_at),
+                made: match &l.by {
+                    Some(by) => format!("{} by {by}", show::date(l.made_at)),
+                    None => show::date(l.made_at),
+                },
             })
             .collect(),
         link_action: urls::in_case(case.id, "links"),
@@ -309,7 +315,8 @@ pub async fn file(
     Path(id): Path<String>,
 ) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
-    let text = markdown(&brief(&state, &case))?;
+    let analysis = case.analysis(&state).await;
+    let text = markdown(&brief(&state, &case, &analysis))?;
     let name = format!(
         "attachment; filename=\"{}-brief.md\"",
         show::case_label(case.row.number)
@@ -331,11 +338,19 @@ pub async fn file(
 pub async fn make_link(
     State(state): State<AppState>,
     Path(id): Path<String>,
-    _fields: Fields,
+    fields: Fields,
 ) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
-    state.store.make_help_link(case.id, state.now()).await?;
-    Ok(Redirect::to(&format!("{}#links", urls::in_case(case.id, "brief"))).into_response())
+    let back = format!("{}#links", urls::in_case(case.id, "brief"));
+    let made = state
+        .store
+        .make_help_link(case.id, fields.stamp(state.now()))
+        .await;
+    made.map_err(|e| match e {
+        StoreError::Refused(refusal) => PageError::refused(&refusal, back.clone()),
+        other => other.into(),
+    })?;
+    Ok(Redirect::to(&back).into_response())
 }
 
 /// `POST /cases/{id}/links/revoke`

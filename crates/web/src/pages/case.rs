@@ -7,6 +7,7 @@ use super::help::{Hearsay, hearsay};
 use super::history::{HistoryLine, history, last_entry};
 use super::ledger::{Ledger, ledger};
 use super::line_up::{LineUpView, view};
+use super::next;
 use super::pictures::{PictureCard, cards};
 use super::recording::outcome_words;
 use super::stuck::{ChangeView, to_no_avail, why_words};
@@ -18,10 +19,11 @@ use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_core::case::{Analysis, Status, analyse, follow, replay};
+use suspect_core::case::{Analysis, Status, What, follow, replay};
 use suspect_core::knowledge::CauseId;
 use suspect_core::planning::Action;
-use suspect_core::ranking::rank;
+use suspect_core::ranking::{LineUp, rank};
+use suspect_store::{Uuid, think};
 
 /// Steps offered beside the best.
 const OTHER_STEPS: usize = 3;
@@ -30,8 +32,10 @@ enum NextKind {
     Check {
         outcomes: Vec<OutcomeRow>,
     },
-    /// Another case locks the machine.
-    Elsewhere,
+    /// Something else locks the machine: another case, or how it is built.
+    Elsewhere {
+        by_case: bool,
+    },
     Fix {
         cures: String,
     },
@@ -70,7 +74,12 @@ struct CasePage {
     facts_line: String,
     seq: u32,
     closed: Option<Closed>,
-    stops: Vec<Link>,
+    /// What changed in the machine's build that the case does not know.
+    build_news: Vec<String>,
+    build_action: String,
+    move_href: String,
+    out_of_service: Option<String>,
+    machine_href: String,
     stuck: Option<String>,
     stuck_href: String,
     resting: Option<String>,
@@ -96,7 +105,7 @@ struct CasePage {
     lost: String,
     intake_href: String,
     brief_href: String,
-    live_href: String,
+    case_id: Uuid,
     weigh_action: String,
     hearsay: Vec<Hearsay>,
     pictures: Vec<PictureCard>,
@@ -141,8 +150,8 @@ pub async fn show(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     let case = opened(&state, &id).await?;
-    let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
-    let before = before_last(&state, &case);
+    let analysis = case.analysis(&state).await;
+    let before = before_last(&state, &case).await;
     let chosen = query
         .get("suspect")
         .and_then(|s| state.knowledge.cause_id(s))
@@ -158,8 +167,13 @@ pub async fn show(
     );
     let next = next_step(&state, &case, &analysis);
     let planning = matches!(next.kind, NextKind::Check { .. } | NextKind::Fix { .. });
-    let course =
-        planning.then(|| follow(&state.knowledge, &case.state, &analysis, &case.workshop, 1));
+    let course = match planning {
+        true => {
+            let ahead = || follow(&state.knowledge, &case.state, &analysis, &case.workshop, 1);
+            Some(think(ahead).await)
+        }
+        false => None,
+    };
     let open = matches!(case.state.status, Status::Open) && case.state.held().is_empty();
     let page = CasePage {
         place: "case",
@@ -169,7 +183,11 @@ pub async fn show(
         facts_line: facts_line(&case),
         seq: case.state.last_seq,
         closed: closed(&state, &case),
-        stops: stops(&state, &case),
+        build_news: build_news(&case),
+        build_action: urls::in_case(case.id, "build"),
+        move_href: urls::in_case(case.id, "move"),
+        out_of_service: case.machine.out_of_service.clone(),
+        machine_href: urls::machine(case.machine.id),
         stuck: why_words(&case, &analysis.line_up).filter(|_| open),
         stuck_href: urls::in_case(case.id, "stuck"),
         resting: case
@@ -220,7 +238,7 @@ pub async fn show(
         lost: show::grams(case.state.grams),
         intake_href: urls::intake(case.id, "", ""),
         brief_href: urls::in_case(case.id, "brief"),
-        live_href: urls::in_case(case.id, "live"),
+        case_id: case.id,
         weigh_action: urls::in_case(case.id, "weigh"),
         hearsay: hearsay(&state, &case),
         pictures: cards(&case),
@@ -248,7 +266,7 @@ fn ordinary(state: &AppState, case: &Opened, analysis: &Analysis) -> Option<Ordi
 }
 
 /// The line-up before the last thing that happened, for the ghosts.
-pub fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::ranking::LineUp> {
+pub async fn before_last(state: &AppState, case: &Opened) -> Option<LineUp> {
     // What is only noted while work goes on moves nobody.
     let last_at = case.log.iter().rev().find(|e| !e.event.is_upkeep())?.at;
     // Facts recorded together count as one step.
@@ -261,10 +279,8 @@ pub fn before_last(state: &AppState, case: &Opened) -> Option<suspect_core::rank
     if earlier.is_empty() {
         return None;
     }
-    Some(rank(
-        &state.knowledge,
-        &replay(&state.knowledge, &earlier).facts,
-    ))
+    let k = &state.knowledge;
+    Some(think(|| rank(k, &replay(k, &earlier).facts)).await)
 }
 
 /// "While it is hot": what else is worth a look then.
@@ -369,13 +385,15 @@ fn closed(state: &AppState, case: &Opened) -> Option<Closed> {
     })
 }
 
-fn stops(state: &AppState, case: &Opened) -> Vec<Link> {
-    let stops = case.state.stops.iter().map(|s| &state.knowledge.stops[*s]);
-    stops
-        .map(|s| Link {
-            href: urls::in_case(case.id, &format!("stop/{}", s.id)),
-            name: format!("{}. {}", s.name, s.why),
-        })
+/// What the case does not know yet of how its machine is built now.
+fn build_news(case: &Opened) -> Vec<String> {
+    if case.state.resolved() {
+        return Vec::new();
+    }
+    let news = suspect_core::machine::news_for(&case.state.facts.context, &case.machine.profile);
+    let now = suspect_core::machine::build(&news);
+    now.known()
+        .map(|(f, v)| format!("{}: {}", show::lower_first(f.plain), v.plain))
         .collect()
 }
 
@@ -390,86 +408,71 @@ fn next_step(state: &AppState, case: &Opened, analysis: &Analysis) -> NextStep {
         saves: None,
         work,
     };
-    if let Some(stop) = case.state.stops.first().map(|s| &k.stops[*s]) {
-        let href = urls::in_case(case.id, &format!("stop/{}", stop.id));
-        return plain_step(
-            NextKind::Stop,
-            href,
-            stop.why.clone(),
-            Some(work::view(state, &case.state.facts, &stop.work)),
-        );
-    }
-    if let (Some(lock), false) = (&case.state.locked_by, case.state.resolved()) {
-        let words = format!(
-            "{}: {}",
-            show::case_label(lock.number),
-            show::lower_first(&k.stops[lock.stop].name)
-        );
-        return plain_step(
-            NextKind::Elsewhere,
-            format!("{}/{}", urls::CASES, lock.case),
-            words,
-            None,
-        );
-    }
-    match case.state.status {
-        Status::Resolved(_) => {
-            return plain_step(NextKind::Done, String::new(), String::new(), None);
+    let now = next::words(state, case.id, case.machine.id, &analysis.next.what);
+    let step = analysis.plan.steps.first();
+    match &analysis.next.what {
+        What::ClearStop(stop) => {
+            let stop = &k.stops[*stop];
+            let work = work::view(state, &case.state.facts, &stop.work);
+            plain_step(NextKind::Stop, now.href, stop.why.clone(), Some(work))
         }
-        Status::Verifying(fix) => {
-            let fix = k.fix(fix);
-            return plain_step(
-                NextKind::Verify,
-                urls::in_case(case.id, "verify"),
-                fix.verify.clone(),
-                None,
+        What::Locked(lock) => {
+            let plain = format!(
+                "{}: {}",
+                now.name,
+                show::lower_first(&k.stops[lock.stop].name)
             );
+            let by_case = lock.case().is_some();
+            plain_step(NextKind::Elsewhere { by_case }, now.href, plain, None)
         }
-        Status::Cured(_) => {
-            return plain_step(
-                NextKind::Close,
-                urls::in_case(case.id, "close"),
-                "The proof is good. Say which cause it was, so that the workshop learns.".into(),
-                None,
-            );
+        What::Closed => plain_step(NextKind::Done, String::new(), String::new(), None),
+        What::Prove(fix) => {
+            let verify = k.fix(*fix).verify.clone();
+            plain_step(NextKind::Verify, now.href, verify, None)
         }
-        Status::Open => {}
-    }
-    let Some(step) = analysis.plan.steps.first() else {
-        return plain_step(
-            NextKind::GiveUp,
-            urls::in_case(case.id, "close"),
-            String::new(),
+        What::Close(_) => plain_step(
+            NextKind::Close,
+            now.href,
+            "The proof is good. Say which cause it was, so that the workshop learns.".into(),
             None,
-        );
-    };
-    match step.action {
-        Action::Check(c) => {
-            let check = k.check(c);
+        ),
+        What::Check(c) => {
+            let check = k.check(*c);
             let finding = k.finding(check.finding);
-            let href = urls::in_case(case.id, &format!("check/{}", finding.id));
+            let previews = step.map_or(&[][..], |s| &s.outcomes);
+            let outcomes = work::outcome_rows(state, check.finding, previews);
             NextStep {
-                kind: NextKind::Check { outcomes: work::outcome_rows(state, check.finding, &step.outcomes) },
+                kind: NextKind::Check { outcomes },
                 work_id: format!("check/{}", finding.id),
-                action: href.clone(),
-                href,
+                action: now.href.clone(),
+                href: now.href,
                 plain: show::sentence(&finding.plain),
-                saves: (step.saves >= 0.5).then(|| show::minutes(step.saves)),
+                saves: (analysis.next.saves >= 0.5).then(|| show::minutes(analysis.next.saves)),
                 work: Some(work::view(state, &case.state.facts, &check.work)),
             }
         }
-        Action::Fix(x) => {
-            let fix = k.fix(x);
-            let href = urls::in_case(case.id, &format!("fix/{}", fix.id));
-            let plain = fix.work.steps.first().map(|s| s.text.clone()).unwrap_or_default();
+        What::Fix(x) => {
+            let fix = k.fix(*x);
+            let plain = fix
+                .work
+                .steps
+                .first()
+                .map(|s| s.text.clone())
+                .unwrap_or_default();
             let work = Some(work::view(state, &case.state.facts, &fix.work));
-            let own = plain_step(NextKind::Fix { cures: show::percent(step.cures) }, href, plain, work);
-            NextStep { work_id: format!("fix/{}", fix.id), ..own }
+            let cures = show::percent(analysis.next.cures);
+            let own = plain_step(NextKind::Fix { cures }, now.href, plain, work);
+            NextStep {
+                work_id: format!("fix/{}", fix.id),
+                ..own
+            }
         }
-        Action::GiveUp | Action::ClearStop(_) => plain_step(
+        What::AskMaker => plain_step(
             NextKind::GiveUp,
             urls::in_case(case.id, "close"),
-            "No check or fix here is worth its time any more. Ask the maker with this case in hand, or close it for another day.".into(),
+            "No check or fix here is worth its time any more. Ask the maker with this case in \
+             hand, or close it for another day."
+                .into(),
             None,
         ),
     }

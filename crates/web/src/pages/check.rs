@@ -2,6 +2,7 @@
 
 use super::gauge::{self, GaugeView};
 use super::guide::{GuideView, guide};
+use super::next;
 use super::recording::{Recorded, record as append};
 use super::work::{self, OutcomeRow, WorkView};
 use super::{Opened, Page, opened};
@@ -20,6 +21,7 @@ use suspect_core::knowledge::CheckId;
 use suspect_core::measures;
 use suspect_core::planning::preview;
 use suspect_core::ranking::rank;
+use suspect_store::think;
 
 #[derive(Template)]
 #[template(path = "check.html")]
@@ -52,14 +54,14 @@ fn find(state: &AppState, id: &str) -> Result<CheckId, PageError> {
 
 /// Under a stop only the step that clears it may be done.
 fn locked(state: &AppState, case: &Opened, check: Option<CheckId>) -> Option<PageError> {
-    if let Some(lock) = &case.state.locked_by {
+    if let Some(lock) = case.lock() {
         return Some(PageError::Refused {
             message: format!(
-                "The machine is locked by {}: {}. Nothing is done on it until that stop is cleared.",
-                show::case_label(lock.number),
+                "{}: {}. Nothing is done on it until that stop is lifted.",
+                show::capital(&next::locked_by(lock)),
                 show::lower_first(&state.knowledge.stops[lock.stop].name)
             ),
-            back: format!("{}/{}", urls::CASES, lock.case),
+            back: next::lock_href(state, case.machine.id, lock),
         });
     }
     let stops: Vec<_> = case
@@ -119,7 +121,7 @@ fn page(state: &AppState, case: &Opened, asked: Asked) -> Result<String, PageErr
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, &work_id),
         aside_action: urls::in_case(case.id, "aside"),
-        seq: if fields.0.is_empty() {
+        seq: if fields.is_empty() {
             case.state.last_seq
         } else {
             fields.seq()
@@ -166,7 +168,7 @@ pub async fn show(
         errors: &Errors::new(),
         reckoned: None,
     };
-    Ok(Html(page(&state, &case, asked)?))
+    Ok(Html(think(|| page(&state, &case, asked)).await?))
 }
 
 /// `POST /cases/{id}/check/{check}`
@@ -254,5 +256,6 @@ pub async fn record(
     } else {
         StatusCode::UNPROCESSABLE_ENTITY
     };
-    Ok((status, Html(page(&state, &case, asked)?)).into_response())
+    let html = think(|| page(&state, &case, asked)).await?;
+    Ok((status, Html(html)).into_response())
 }

@@ -13,6 +13,7 @@ use axum::response::{Html, IntoResponse, Response};
 use suspect_core::case::{Event, Outcome, Status};
 use suspect_core::knowledge::TryResult;
 use suspect_core::ranking::rank;
+use suspect_store::think;
 
 #[derive(Template)]
 #[template(path = "close.html")]
@@ -41,7 +42,7 @@ fn page(
 ) -> Result<String, PageError> {
     let k = &state.knowledge;
     let line_up = rank(k, &case.state.facts);
-    let fresh = fields.0.is_empty();
+    let fresh = fields.is_empty();
     // What the case itself suggests; the person decides.
     let cured = match case.state.status {
         Status::Cured(fix) => Some(fix),
@@ -98,6 +99,8 @@ fn page(
         },
         outcomes: Outcome::ALL
             .iter()
+            // Without its proof "fixed and verified" cannot be chosen.
+            .filter(|o| cured.is_some() || **o != Outcome::FixedAndVerified)
             .map(|o| Choice {
                 value: o.id().into(),
                 label: show::capital(outcome_words(o.id())),
@@ -152,12 +155,8 @@ pub async fn form(State(state): State<AppState>, Path(id): Path<String>) -> Page
             back: urls::case(case.id),
         });
     }
-    Ok(Html(page(
-        &state,
-        &case,
-        &Fields::default(),
-        Errors::new(),
-    )?))
+    let html = think(|| page(&state, &case, &Fields::default(), Errors::new())).await?;
+    Ok(Html(html))
 }
 
 /// `POST /cases/{id}/close`
@@ -173,10 +172,12 @@ pub async fn close(
             errors.insert("outcome".into(), "Say how it ended.".into());
         }
         Some(outcome) => {
+            let named = |field: &str| fields.given(field).map(str::to_string);
             let event = Event::Resolved {
                 outcome,
-                cause: fields.given("cause").map(str::to_string),
-                fix: fields.given("fix").map(str::to_string),
+                // What never was has no cause.
+                cause: named("cause").filter(|_| outcome != Outcome::OpenedByError),
+                fix: named("fix").filter(|_| outcome != Outcome::OpenedByError),
                 note: fields.get("note").to_string(),
             };
             match record(
@@ -196,11 +197,8 @@ pub async fn close(
             }
         }
     }
-    Ok((
-        StatusCode::UNPROCESSABLE_ENTITY,
-        Html(page(&state, &case, &fields, errors)?),
-    )
-        .into_response())
+    let html = think(|| page(&state, &case, &fields, errors)).await?;
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
 }
 
 /// `POST /cases/{id}/reopen`

@@ -7,8 +7,9 @@ use askama::Template;
 use axum::extract::{Path, Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_core::case::{Analysis, analyse, follow};
+use suspect_core::case::{Analysis, follow};
 use suspect_core::planning::{Action, Course, Node, Turn};
+use suspect_store::think;
 
 /// Depth shown at first, and the deepest there is.
 const FIRST: usize = 2;
@@ -92,14 +93,17 @@ pub async fn show(
         .and_then(|d| d.parse().ok())
         .unwrap_or(FIRST)
         .clamp(1, DEEPEST);
-    let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
-    let course = follow(
-        &state.knowledge,
-        &case.state,
-        &analysis,
-        &case.workshop,
-        depth,
-    );
+    let analysis = case.analysis(&state).await;
+    let course = think(|| {
+        follow(
+            &state.knowledge,
+            &case.state,
+            &analysis,
+            &case.workshop,
+            depth,
+        )
+    })
+    .await;
     let page = CoursePage {
         place: "case",
         label: show::case_label(case.row.number),

@@ -3,7 +3,7 @@
 use super::picker::{self, Picker};
 use super::recording::{self, Recorded, record_or_explain};
 use super::{Opened, Page, opened};
-use crate::form::{Errors, Fields};
+use crate::form::{Errors, Fields, not_shown};
 use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{show, urls};
@@ -13,6 +13,8 @@ use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
 use suspect_core::case::{Event, LONGEST_TEXT};
 use suspect_core::evidence::Confidence;
+use suspect_core::knowledge::{FindingId, Knowledge, Section};
+use suspect_core::settings::position;
 
 #[derive(Template)]
 #[template(path = "facts.html")]
@@ -42,11 +44,29 @@ fn page(
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, "facts"),
         seq,
-        error: errors.get("form").cloned(),
+        error: not_shown(errors, |f| f == "tried" || on_the_list(&state.knowledge, f))
+            .into_iter()
+            .next(),
         tried_error: errors.get("tried").cloned(),
         picker: picker::picker(&state.knowledge, fields, errors),
     };
     Ok(page.render()?)
+}
+
+/// Whether the list asks for a field.
+fn on_the_list(knowledge: &Knowledge, field: &str) -> bool {
+    let number = field
+        .strip_prefix("n.")
+        .is_some_and(|id| position(id).is_ok());
+    let asked = |f: FindingId| {
+        let section = knowledge.finding(f).section;
+        !matches!(section, Section::Number | Section::Check)
+    };
+    number
+        || field
+            .strip_prefix("f.")
+            .and_then(|id| knowledge.finding_id(id))
+            .is_some_and(asked)
 }
 
 /// `GET /cases/{id}/facts`
@@ -137,7 +157,7 @@ pub async fn note(
     .await?
     {
         Recorded::Done(response) => Ok(response),
-        Recorded::Invalid { .. } => {
+        Recorded::Invalid { message, .. } => {
             let length = fields.get("text").chars().count();
             let error = match length {
                 0 => "The note is empty: write a word.".to_string(),
@@ -146,7 +166,7 @@ pub async fn note(
                         "The note has {length} characters: at most {LONGEST_TEXT} fit. Shorten it or send it in parts."
                     )
                 }
-                _ => "The note holds a character that cannot be kept (a null).".to_string(),
+                _ => message,
             };
             let page = NotePage {
                 place: "case",

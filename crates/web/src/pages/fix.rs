@@ -5,7 +5,7 @@ use super::guide::{GuideView, TimerView, guide, timers};
 use super::recording::{Recorded, record as append, result_words};
 use super::work::{self, WorkView};
 use super::{Opened, Page, opened};
-use crate::form::{Errors, Fields};
+use crate::form::{Errors, Fields, not_shown};
 use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{show, urls};
@@ -18,6 +18,7 @@ use suspect_core::case::{Event, Status};
 use suspect_core::doing;
 use suspect_core::knowledge::{Fix, FixId, FixKind, TryResult};
 use suspect_core::ranking::rank;
+use suspect_store::think;
 
 struct Mends {
     name: String,
@@ -62,6 +63,8 @@ struct FixPage {
     minutes: String,
     money: String,
     errors: Errors,
+    /// Messages about fields this page does not show.
+    elsewhere: Vec<String>,
     tried: bool,
 }
 
@@ -132,7 +135,7 @@ fn page(
         title: case.state.title.clone(),
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, &format!("fix/{}", fix.id)),
-        seq: if fields.0.is_empty() {
+        seq: if fields.is_empty() {
             case.state.last_seq
         } else {
             fields.seq()
@@ -165,6 +168,10 @@ fn page(
             .given("money")
             .map_or_else(|| show::number(work.money), str::to_string),
         work,
+        elsewhere: not_shown(&errors, |f| {
+            ["minutes", "money"].contains(&f)
+                || (!fix.changes.is_empty() && ["before", "after"].contains(&f))
+        }),
         errors,
         tried: case.state.facts.tried.iter().any(|t| t.fix == id),
     };
@@ -228,14 +235,9 @@ pub async fn show(
     if let Some(stop) = super::check::locked_for_fixes(&state, &case) {
         return Err(stop);
     }
-    Ok(Html(page(
-        &state,
-        &case,
-        fix,
-        asked_step(&query),
-        &Fields::default(),
-        Errors::new(),
-    )?))
+    let step = asked_step(&query);
+    let draw = || page(&state, &case, fix, step, &Fields::default(), Errors::new());
+    Ok(Html(think(draw).await?))
 }
 
 /// Reads amounts; what is no number goes to `errors`.
@@ -284,11 +286,8 @@ pub async fn record(
             }
         }
     }
-    Ok((
-        StatusCode::UNPROCESSABLE_ENTITY,
-        Html(page(&state, &case, id, 0, &fields, errors)?),
-    )
-        .into_response())
+    let html = think(|| page(&state, &case, id, 0, &fields, errors)).await?;
+    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
 }
 
 fn verify_page(
@@ -305,7 +304,7 @@ fn verify_page(
         title: case.state.title.clone(),
         case_href: urls::case(case.id),
         action: urls::in_case(case.id, "verify"),
-        seq: if fields.0.is_empty() {
+        seq: if fields.is_empty() {
             case.state.last_seq
         } else {
             fields.seq()

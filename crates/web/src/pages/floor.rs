@@ -1,32 +1,42 @@
 //! The floor: the machines, their state, the open cases.
 
 use super::Page;
+use super::next::words;
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
-use suspect_store::cases::CaseRow;
+use std::collections::BTreeMap;
+use suspect_core::case::{Holder, Lock, What};
+use suspect_core::{machine, safety};
+use suspect_store::machines::Machine;
+use suspect_store::projection::{CaseRow, FloorCases};
 
-struct OpenCase {
-    href: String,
-    label: String,
-    title: String,
-    leader: String,
-    next: String,
-    since: String,
-    locked: bool,
+/// A case as floor and machine page list it.
+pub struct OpenCase {
+    pub href: String,
+    pub label: String,
+    pub title: String,
+    pub leader: String,
+    pub next: String,
+    pub since: String,
+    pub locked: bool,
 }
 
 struct MachineCard {
     name: String,
     model: String,
     kind: String,
+    place: String,
     state: &'static str,
     state_words: String,
+    href: String,
     new_case: String,
     before: String,
     cases: Vec<OpenCase>,
+    /// Cases that are not shown here.
+    more: i64,
 }
 
 #[derive(Template)]
@@ -34,7 +44,7 @@ struct MachineCard {
 struct FloorPage {
     place: &'static str,
     machines: Vec<MachineCard>,
-    open: usize,
+    open: i64,
     locked: usize,
 }
 
@@ -42,78 +52,120 @@ struct FloorPage {
 pub async fn show(State(state): State<AppState>) -> Page {
     let machines = state.store.machines().await?;
     let cases = state.store.floor_cases().await?;
-    let machines: Vec<MachineCard> = machines
-        .into_iter()
-        .map(|machine| {
-            let mine: Vec<&CaseRow> = cases
-                .iter()
-                .filter(|c| c.machine_id == machine.id)
-                .collect();
-            let locked = mine.iter().find(|c| !c.stops.is_empty());
-            let (word, words) = match (locked, mine.len()) {
-                (Some(case), _) => (
-                    "locked",
-                    format!("Locked: {}", stop_name(&state, &case.stops[0])),
-                ),
-                (None, 0) => ("free", "Ready".to_string()),
-                (None, 1) => ("open", "1 open case".to_string()),
-                (None, n) => ("open", format!("{n} open cases")),
-            };
-            MachineCard {
-                kind: kind(&machine.profile),
-                new_case: urls::new_case_on(machine.id),
-                before: urls::before(machine.id),
-                name: machine.name,
-                model: machine.model,
-                state: word,
-                state_words: words,
-                cases: mine.into_iter().map(|c| open_case(&state, c)).collect(),
-            }
-        })
-        .collect();
-    let open = cases.iter().filter(|c| c.status != "resolved").count();
-    let locked = machines.iter().filter(|m| m.state == "locked").count();
-    Ok(Html(
-        FloorPage {
-            place: "floor",
-            machines,
-            open,
-            locked,
-        }
-        .render()?,
-    ))
+    let cards = machines.into_iter().map(|m| card(&state, &cases, m));
+    let machines: Vec<MachineCard> = cards.collect();
+    let page = FloorPage {
+        place: "floor",
+        open: cases.many.iter().map(|(_, many)| many).sum(),
+        locked: machines.iter().filter(|m| m.state == "locked").count(),
+        machines,
+    };
+    Ok(Html(page.render()?))
 }
 
-fn stop_name(state: &AppState, id: &str) -> String {
-    state
-        .knowledge
-        .stops
+fn card(state: &AppState, cases: &FloorCases, machine: Machine) -> MachineCard {
+    let mine: Vec<&CaseRow> = cases
+        .shown
         .iter()
-        .find(|s| s.id == id)
-        .map_or_else(|| id.to_string(), |s| s.name.to_lowercase())
+        .filter(|c| c.machine_id == machine.id)
+        .collect();
+    let many = cases.of(machine.id);
+    let lock = lock_of(state, &machine, mine.iter().copied());
+    let (word, words) = match (&lock, &machine.out_of_service, many) {
+        (Some(lock), _, _) => {
+            let name = show::lower_first(&state.knowledge.stops[lock.stop].name);
+            ("locked", format!("Locked: {name}"))
+        }
+        (None, Some(_), _) => ("still", "Out of service".to_string()),
+        (None, None, 0) => ("free", "Ready".to_string()),
+        (None, None, 1) => ("open", "1 open case".to_string()),
+        (None, None, n) => ("open", format!("{n} open cases")),
+    };
+    MachineCard {
+        kind: kind(&machine.profile),
+        href: urls::machine(machine.id),
+        new_case: urls::new_case_on(machine.id),
+        before: urls::before(machine.id),
+        place: machine.place.clone(),
+        state: word,
+        state_words: words,
+        more: many - mine.len() as i64,
+        cases: mine
+            .into_iter()
+            .map(|c| open_case(state, c, lock.as_ref()))
+            .collect(),
+        name: machine.name,
+        model: machine.model,
+    }
 }
 
-fn open_case(state: &AppState, case: &CaseRow) -> OpenCase {
+/// What locks a machine, of its cases and of its build; the most severe.
+pub fn lock_of<'a>(
+    state: &AppState,
+    machine: &Machine,
+    cases: impl Iterator<Item = &'a CaseRow>,
+) -> Option<Lock> {
+    let k = &state.knowledge;
+    let of_case = |case: &CaseRow| {
+        let first = case.stops.first()?;
+        Some(Lock {
+            holder: Holder::Case {
+                id: case.id.to_string(),
+                number: case.number,
+            },
+            stop: k.stops.iter().position(|s| s.id == *first).unwrap_or(0),
+        })
+    };
+    let of_build = safety::stops_of_build(k, &machine::build(&machine.profile));
+    let of_build = of_build.first().map(|stop| Lock {
+        holder: Holder::Build,
+        stop: *stop,
+    });
+    cases
+        .filter_map(of_case)
+        .chain(of_build)
+        .min_by_key(|lock| lock.stop)
+}
+
+/// A case in a list, under what locks its machine.
+pub fn open_case(state: &AppState, case: &CaseRow, lock: Option<&Lock>) -> OpenCase {
+    let k = &state.knowledge;
     let leader = case.leader.as_ref().and_then(|(id, p)| {
-        let cause = state.knowledge.cause(state.knowledge.cause_id(id)?);
+        let cause = k.cause(k.cause_id(id)?);
         Some(format!("{} {}", cause.name, show::percent(*p)))
     });
+    let elsewhere = lock.filter(|l| l.case().is_none_or(|(id, _)| id != case.id.to_string()));
+    let kept = case
+        .next_step
+        .as_deref()
+        .and_then(|text| What::parse(k, text));
+    let next = match (kept, case.status.as_str()) {
+        (_, "resolved") => "Closed, the stop still holds".to_string(),
+        // Written by another program and not rebuilt yet.
+        (None, _) if elsewhere.is_none() => "See the case".to_string(),
+        (kept, _) => {
+            let what = kept.unwrap_or(What::AskMaker).under(elsewhere.cloned());
+            let now = words(state, case.id, case.machine_id, &what);
+            match now.locked {
+                true => now.name,
+                false if case.resting => "Left for another day".to_string(),
+                false => now.name,
+            }
+        }
+    };
     OpenCase {
         href: urls::case(case.id),
         label: show::case_label(case.number),
         title: case.title.clone(),
         leader: leader.unwrap_or_default(),
-        next: case
-            .next_step
-            .clone()
-            .unwrap_or_else(|| "Closed, the stop still holds".into()),
+        next,
         since: show::date(case.opened_at),
         locked: !case.stops.is_empty(),
     }
 }
 
 /// "Bowden, lined hot end, bed-slinger" from a profile.
-pub fn kind(profile: &std::collections::BTreeMap<String, String>) -> String {
+pub fn kind(profile: &BTreeMap<String, String>) -> String {
     let words = [
         ("motion", "bed-slinger", "bed-slinger"),
         ("motion", "crossed-belt", "crossed belts"),

@@ -7,6 +7,7 @@ use crate::state::AppState;
 use suspect_core::evidence::Answer;
 use suspect_core::knowledge::FindingId;
 use suspect_core::measures::{Gauge, Input, Readings, Reckoned};
+use suspect_core::settings::read_list;
 
 /// One number asked for.
 pub struct InputView {
@@ -54,7 +55,7 @@ pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
     };
     for input in gauge.inputs {
         let id = input.number.id;
-        for token in tokens(fields.get(id), input) {
+        for token in texts(fields.get(id), input) {
             match input.number.read(&token) {
                 Ok(reading) => {
                     given
@@ -78,44 +79,23 @@ pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
     given
 }
 
-/// Several readings stand in one field, parted by blanks or semicolons; a unit belongs to the number before it.
-fn tokens(text: &str, input: &Input) -> Vec<String> {
-    if input.readings == 1 {
-        return Some(text.trim().to_string())
+/// The numbers of a field: several readings may stand in one.
+fn texts(text: &str, input: &Input) -> Vec<String> {
+    match input.readings {
+        1 => Some(text.trim().to_string())
             .filter(|t| !t.is_empty())
             .into_iter()
-            .collect();
+            .collect(),
+        _ => read_list(text),
     }
-    let mut out: Vec<String> = Vec::new();
-    for word in text
-        .split(|c: char| c.is_whitespace() || c == ';')
-        .filter(|w| !w.is_empty())
-    {
-        let number =
-            word.starts_with(|c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.' | ','));
-        match out.last_mut() {
-            Some(last) if !number => *last = format!("{last} {word}"),
-            _ => out.push(word.to_string()),
-        }
-    }
-    out
 }
 
 /// The fields as they were sent, or as the case knows them.
 pub fn view(case: &Opened, gauge: &Gauge, fields: &Fields, errors: &Errors) -> GaugeView {
-    let sent = |id: &str| {
-        fields
-            .0
-            .iter()
-            .find(|(n, _)| n == id)
-            .map(|(_, v)| v.clone())
-    };
+    let sent = |id: &str| fields.sent(id).map(str::to_string);
     let known = |input: &Input| {
         let setting = input.setting.and_then(|s| case.state.facts.settings.get(s));
-        setting
-            .or(input.usual)
-            .map(show::number)
-            .unwrap_or_default()
+        setting.or(input.usual).map(show::exact).unwrap_or_default()
     };
     let inputs = gauge.inputs.iter().map(|input| InputView {
         id: input.number.id,

@@ -14,7 +14,7 @@ use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
 use std::collections::BTreeMap;
 use suspect_core::case::Event;
-use suspect_store::StoreError;
+use suspect_store::{Stamp, StoreError};
 
 /// `POST /cases/{id}/weigh`: a suggestion is taken up or laid aside.
 pub async fn weigh(
@@ -50,6 +50,7 @@ struct HelpPage {
     error: Option<String>,
     thanked: bool,
     closed: bool,
+    seq: u32,
 }
 
 /// A case by its help link. A link that was guessed or revoked is simply not there.
@@ -65,7 +66,7 @@ async fn by_link(state: &AppState, token: &str) -> Result<Opened, PageError> {
     opened(state, &case.to_string()).await
 }
 
-fn page(
+async fn page(
     state: &AppState,
     case: &Opened,
     token: &str,
@@ -74,7 +75,8 @@ fn page(
     thanked: bool,
 ) -> Result<String, PageError> {
     let k = &state.knowledge;
-    let mut brief = brief(state, case);
+    let analysis = case.analysis(state).await;
+    let mut brief = brief(state, case, &analysis);
     for picture in &mut brief.pictures {
         let own = urls::in_case(case.id, "pictures");
         picture.href = format!(
@@ -117,6 +119,11 @@ fn page(
         error,
         thanked,
         closed: case.state.resolved(),
+        seq: if fields.is_empty() {
+            case.state.last_seq
+        } else {
+            fields.seq()
+        },
     };
     Ok(view.render()?)
 }
@@ -128,14 +135,9 @@ pub async fn show(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     let case = by_link(&state, &token).await?;
-    Ok(Html(page(
-        &state,
-        &case,
-        &token,
-        &Fields::default(),
-        None,
-        query.contains_key("thanks"),
-    )?))
+    let thanked = query.contains_key("thanks");
+    let html = page(&state, &case, &token, &Fields::default(), None, thanked).await?;
+    Ok(Html(html))
 }
 
 /// `GET /help/{token}/pictures/{picture}/{size}`: only pictures the case still shows.
@@ -144,10 +146,7 @@ pub async fn picture(
     Path((token, picture, size)): Path<(String, String, String)>,
 ) -> Result<Response, PageError> {
     let case = by_link(&state, &token).await?;
-    if !case.state.pictures.iter().any(|p| p.id == picture) {
-        return Err(PageError::NotFound("picture"));
-    }
-    jpeg(&state, case.id, &picture, &size).await
+    jpeg(&state, &case, &picture, &size).await
 }
 
 /// `POST /help/{token}/suggest`: hearsay, until somebody at the machine takes it up.
@@ -163,15 +162,18 @@ pub async fn suggest(
         check: fields.given("check").map(str::to_string),
         text: fields.get("text").to_string(),
     };
+    // The number the page was made for: of two that come at once each counts, a double click once.
+    let seq = fields
+        .sent("seq")
+        .map_or(case.state.last_seq, |_| fields.seq());
+    let stamp = Stamp {
+        // Whoever has a link says who they are in the form itself.
+        by: None,
+        ..fields.stamp(state.now())
+    };
     let stored = state
         .store
-        .append(
-            &state.knowledge,
-            case.id,
-            case.state.last_seq,
-            &[event],
-            state.now(),
-        )
+        .append(&state.knowledge, case.id, seq, &[event], stamp)
         .await;
     let message = match stored {
         Ok(_) => {
@@ -188,7 +190,7 @@ pub async fn suggest(
         }
         Err(e) => return Err(e.into()),
     };
-    let html = page(&state, &case, &token, &fields, Some(message), false)?;
+    let html = page(&state, &case, &token, &fields, Some(message), false).await?;
     Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
 }
 

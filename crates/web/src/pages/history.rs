@@ -10,6 +10,8 @@ use suspect_core::case::{Event, active};
 pub struct HistoryLine {
     pub time: String,
     pub stamp: String,
+    /// Who was at the screen, when somebody had said so.
+    pub by: Option<String>,
     pub text: String,
     pub more: Vec<HistoryLine>,
     pub seq: u32,
@@ -24,7 +26,8 @@ pub fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
     let mut last_at = None;
     for (entry, counts) in case.log.iter().zip(counts) {
         let entry_line = HistoryLine {
-            time: show::clock(entry.at),
+            time: show::moment(entry.at),
+            by: entry.by.clone(),
             stamp: show::stamp(entry.at),
             text: line(state, entry),
             more: Vec::new(),
@@ -36,7 +39,9 @@ pub fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
                 && !matches!(entry.event, Event::Retracted { .. } | Event::Noted { .. }),
         };
         match lines.last_mut() {
-            Some(group) if last_at == Some(entry.at) => group.more.push(entry_line),
+            Some(group) if last_at == Some(entry.at) && group.by == entry.by => {
+                group.more.push(entry_line)
+            }
             _ => lines.push(entry_line),
         }
         last_at = Some(entry.at);
@@ -54,6 +59,7 @@ pub fn history(state: &AppState, case: &Opened) -> Vec<HistoryLine> {
                     text: first,
                     time: group.time.clone(),
                     stamp: group.stamp.clone(),
+                    by: group.by.clone(),
                     more: Vec::new(),
                     seq: group.seq,
                     undone: group.undone,

@@ -12,8 +12,9 @@ use axum::response::{Html, IntoResponse, Redirect, Response};
 use std::collections::BTreeMap;
 use suspect_core::case::{self, Event, LONGEST_TEXT, replay};
 use suspect_core::intake::{Carried, carried, title};
+use suspect_core::text;
 use suspect_store::machines::Machine;
-use suspect_store::{StoreError, Uuid};
+use suspect_store::{Stamp, StoreError, Uuid};
 
 struct Tile {
     n: usize,
@@ -51,7 +52,7 @@ pub async fn form(
     Ok(Html(
         page(
             &state,
-            &Fields(vec![("machine".into(), chosen)]),
+            &Fields::of([("machine".into(), chosen)]),
             Errors::new(),
         )
         .await?,
@@ -77,11 +78,8 @@ pub async fn open(State(state): State<AppState>, fields: Fields) -> Result<Respo
     let length = told.chars().count();
     if length > LONGEST_TEXT {
         errors.insert("told".into(), format!("This has {length} characters: at most {LONGEST_TEXT} fit. Put the rest into a note later."));
-    } else if told.contains('\0') {
-        errors.insert(
-            "told".into(),
-            "This holds a character that cannot be kept (a null).".into(),
-        );
+    } else if let Err(message) = text::optional("what you wrote", told, LONGEST_TEXT) {
+        errors.insert("told".into(), show::sentence(&message));
     }
     let (Some(machine), true) = (machine, errors.is_empty()) else {
         return refused(&state, &fields, errors).await;
@@ -115,18 +113,25 @@ pub async fn open(State(state): State<AppState>, fields: Fields) -> Result<Respo
         .get("case_id")
         .parse()
         .unwrap_or_else(|_| Uuid::now_v7());
+    let k = &state.knowledge;
+    let stamp = fields.stamp(state.now());
     let opened = match state
         .store
-        .open_case(&state.knowledge, id, machine.id, &events, state.now())
+        .open_case(k, id, machine.id, &events, stamp.clone())
         .await
     {
         Ok(_) => id,
-        // The form was sent before with other words: that case stands, and this one is opened beside it.
-        Err(StoreError::Conflict { .. }) => {
+        // The form was sent before with other words: that case stands, and this one is opened
+        // beside it.
+        Err(StoreError::Conflict { .. } | StoreError::OtherTouch) => {
             let id = Uuid::now_v7();
+            let stamp = Stamp {
+                touch: None,
+                ..stamp
+            };
             state
                 .store
-                .open_case(&state.knowledge, id, machine.id, &events, state.now())
+                .open_case(k, id, machine.id, &events, stamp)
                 .await?;
             id
         }

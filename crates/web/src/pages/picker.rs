@@ -387,7 +387,7 @@ pub fn events(
 pub fn filled(knowledge: &Knowledge, case: &CaseState) -> Fields {
     let mut fields = Vec::new();
     for (number, value) in case.facts.settings.known() {
-        fields.push((format!("n.{}", number.id), show::number(value)));
+        fields.push((format!("n.{}", number.id), show::exact(value)));
     }
     for (f, sighting) in &case.facts.findings {
         let state = sighting.answer.id(knowledge, *f);
@@ -397,5 +397,5 @@ pub fn filled(knowledge: &Knowledge, case: &CaseState) -> Fields {
         };
         fields.push((format!("f.{}", knowledge.finding(*f).id), value));
     }
-    Fields(fields)
+    Fields::of(fields)
 }

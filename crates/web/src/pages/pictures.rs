@@ -9,20 +9,29 @@ use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
-use axum::extract::multipart::MultipartRejection;
+use axum::extract::multipart::{Field, MultipartRejection};
 use axum::extract::{Multipart, Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{Html, IntoResponse, Redirect, Response};
+use std::time::Duration;
 use suspect_core::case::{Event, LONGEST_TITLE, MOST_PICTURES, Picture};
 use suspect_core::picture::{Fault, Judgement, Mark, MarkKind};
 use suspect_core::settings::read_number;
 use suspect_pictures::{Kept, LARGEST_FILE, Refused, take_in};
 use suspect_store::pictures::PictureBytes;
-use suspect_store::{StoreError, Uuid};
+use suspect_store::{Stamp, StoreError, Touch, Uuid};
 use tokio::sync::Semaphore;
+use tokio::time::timeout;
 
 /// Pictures decoded at a time in one process: each may take 150 MB for a moment.
 static DECODING: Semaphore = Semaphore::const_new(1);
+/// Uploads whose bodies are read at a time: each holds one picture in memory until it is decoded.
+/// Others wait before their bodies are read, and the network makes their browsers wait.
+static READING: Semaphore = Semaphore::const_new(3);
+/// How long one picture may take on its way: twelve megabytes over a slow line.
+const SLOWEST: Duration = Duration::from_secs(300);
+/// How long an upload may stand still before it is given up, so that nobody waits for a dead line.
+const STILL: Duration = Duration::from_secs(20);
 
 /// Largest body of the upload form, in bytes: as many pictures as a case holds, and the form around them.
 pub const LARGEST_UPLOAD: usize = MOST_PICTURES * LARGEST_FILE + 1024 * 1024;
@@ -125,40 +134,30 @@ pub async fn add(
         );
     };
     loop {
-        let field = match form.next_field().await {
-            Ok(Some(field)) => field,
-            Ok(None) => break,
-            Err(_) => {
+        let field = match timeout(STILL, form.next_field()).await {
+            Ok(Ok(Some(field))) => field,
+            Ok(Ok(None)) => break,
+            Ok(Err(_)) | Err(_) => {
                 cut_off(&mut errors);
                 break;
             }
         };
         let name = field.name().unwrap_or_default().to_string();
         let file = field.file_name().map(file_name);
-        let Ok(bytes) = read(field, if file.is_some() { LARGEST_FILE } else { 1024 }).await else {
+        let reading = READING.acquire().await;
+        let most = if file.is_some() { LARGEST_FILE } else { 1024 };
+        let bytes = timeout(SLOWEST, read(field, most)).await.ok().flatten();
+        let Some(bytes) = bytes else {
             cut_off(&mut errors);
             break;
         };
         match file {
-            None => fields
-                .0
-                .push((name, String::from_utf8_lossy(&bytes.kept).into_owned())),
+            None => fields.push(name, String::from_utf8_lossy(&bytes.kept).into_owned()),
             // An empty field of the form: no file was chosen.
             Some(file) if file.is_empty() && bytes.total == 0 => {}
             Some(file) => {
                 taken += 1;
-                // The form's own identifier and the place in it: the same form sent twice adds each picture once.
-                let picture = Uuid::from_u128(
-                    fields
-                        .get("upload")
-                        .parse::<Uuid>()
-                        .unwrap_or_else(|_| Uuid::now_v7())
-                        .as_u128()
-                        ^ taken,
-                );
-                if let Err(message) =
-                    keep(&state, &case, fields.seq(), picture, &file, bytes).await?
-                {
+                if let Err(message) = keep(&state, &case, &fields, taken, &file, bytes).await? {
                     errors.insert(
                         format!("picture.{taken}"),
                         if file.is_empty() {
@@ -170,6 +169,7 @@ pub async fn add(
                 }
             }
         }
+        drop(reading);
     }
     if taken == 0 && errors.is_empty() {
         errors.insert("picture.0".into(), "No picture was chosen.".into());
@@ -189,15 +189,13 @@ struct Bytes {
     total: usize,
 }
 
-async fn read(
-    mut field: axum::extract::multipart::Field<'_>,
-    most: usize,
-) -> Result<Bytes, axum::extract::multipart::MultipartError> {
+/// Reads a field; nothing when the line breaks off or stands still.
+async fn read(mut field: Field<'_>, most: usize) -> Option<Bytes> {
     let mut bytes = Bytes {
         kept: Vec::new(),
         total: 0,
     };
-    while let Some(chunk) = field.chunk().await? {
+    while let Some(chunk) = timeout(STILL, field.chunk()).await.ok()?.ok()? {
         bytes.total += chunk.len();
         if bytes.total <= most {
             bytes.kept.extend_from_slice(&chunk);
@@ -205,7 +203,7 @@ async fn read(
             bytes.kept = Vec::new();
         }
     }
-    Ok(bytes)
+    Some(bytes)
 }
 
 /// The last part of a path, without what cannot be kept, no longer than a title.
@@ -217,12 +215,12 @@ fn file_name(given: &str) -> String {
         .collect()
 }
 
-/// Takes one picture in. The inner error is for the person who sent it.
+/// Takes the n-th picture of a form in. The inner error is for the person who sent it.
 async fn keep(
     state: &AppState,
     case: &Opened,
-    seq: u32,
-    id: Uuid,
+    fields: &Fields,
+    n: u128,
     name: &str,
     bytes: Bytes,
 ) -> Result<Result<(), String>, PageError> {
@@ -245,6 +243,18 @@ async fn keep(
         // A decoder that panics has met a damaged picture.
         Err(_) => return Ok(Err(sentence(Refused::Damaged))),
     };
+    // The form's own identity and the place in it: the same form sent twice adds each picture once.
+    let form = fields.given("touch").or(fields.given("upload"));
+    let form = form
+        .and_then(|t| t.parse::<Uuid>().ok())
+        .unwrap_or_else(Uuid::now_v7);
+    let id = Uuid::from_u128(form.as_u128() ^ n);
+    let sent = fields.stamp(state.now());
+    let after = sent.touch.map(|t| t.after).unwrap_or_default();
+    let stamp = Stamp {
+        touch: Some(Touch { id, after }),
+        ..sent
+    };
     let event = Event::Pictured {
         picture: id.to_string(),
         name: name.to_string(),
@@ -254,23 +264,21 @@ async fn keep(
         picture: &kept.picture,
         thumbnail: &kept.thumbnail,
     };
+    let (k, seq) = (&state.knowledge, fields.seq());
+    let again = |why: &str| Ok(Err(format!("{why} Choose it and send it again.")));
     match state
         .store
-        .add_picture(
-            &state.knowledge,
-            case.id,
-            seq,
-            (id, bytes),
-            event,
-            state.now(),
-        )
+        .add_picture(k, case.id, seq, (id, bytes), event, stamp)
         .await
     {
         Ok(_) => Ok(Ok(())),
         Err(StoreError::Refused(refusal)) => Ok(Err(show::sentence(&refusal.to_string()))),
-        Err(StoreError::Conflict { .. }) => Ok(Err(
-            "The case moved on in a way this picture cannot join. Send it again.".into(),
-        )),
+        Err(StoreError::Conflict { .. }) => {
+            again("The case moved on in a way this picture cannot join.")
+        }
+        Err(StoreError::OtherTouch | StoreError::Taken(_)) => {
+            again("This form was sent before with another picture.")
+        }
         Err(e) => Err(e.into()),
     }
 }
@@ -280,18 +288,20 @@ pub async fn bytes(
     State(state): State<AppState>,
     Path((id, picture, size)): Path<(String, String, String)>,
 ) -> Result<Response, PageError> {
-    let case: Uuid = id.parse().map_err(|_| PageError::NotFound("case"))?;
-    jpeg(&state, case, &picture, &size).await
+    let case = opened(&state, &id).await?;
+    jpeg(&state, &case, &picture, &size).await
 }
 
-/// The bytes of a picture. They never change, so they may be kept by the one browser that asked.
+/// The bytes of a picture that the case shows. They never change, but the picture may be taken back
+/// and a link to it revoked: whoever keeps it asks each time whether it may still be shown.
 pub async fn jpeg(
     state: &AppState,
-    case: Uuid,
+    case: &Opened,
     picture: &str,
     size: &str,
 ) -> Result<Response, PageError> {
-    let picture: Uuid = picture
+    find(case, picture)?;
+    let id: Uuid = picture
         .parse()
         .map_err(|_| PageError::NotFound("picture"))?;
     let small = match size {
@@ -301,7 +311,7 @@ pub async fn jpeg(
     };
     let bytes = state
         .store
-        .picture(case, picture, small)
+        .picture(case.id, id, small)
         .await
         .map_err(|e| match e {
             StoreError::NotFound => PageError::NotFound("picture"),
@@ -309,16 +319,14 @@ pub async fn jpeg(
         })?;
     let headers = [
         (header::CONTENT_TYPE, "image/jpeg"),
-        (
-            header::CACHE_CONTROL,
-            "private, max-age=31536000, immutable",
-        ),
+        (header::CACHE_CONTROL, "private, no-cache"),
     ];
     Ok((headers, bytes).into_response())
 }
 
 struct MarkRow {
-    n: usize,
+    /// The mark itself, for taking it away: not its place in a list that others change too.
+    key: String,
     words: String,
 }
 
@@ -329,7 +337,7 @@ struct PicturePage {
     label: String,
     title: String,
     back: String,
-    live_href: String,
+    case_id: Uuid,
     seq: u32,
     name: String,
     full: String,
@@ -374,7 +382,7 @@ fn picture_page(case: &Opened, picture: &str, error: Option<String>) -> Result<S
             show::percent(s)
         }
     };
-    let words = |(n, mark): (usize, &Mark)| {
+    let words = |mark: &Mark| {
         let what = match mark.kind {
             MarkKind::Circle => "Ring",
             MarkKind::Arrow => "Arrow",
@@ -386,7 +394,7 @@ fn picture_page(case: &Opened, picture: &str, error: Option<String>) -> Result<S
             format!(": {}", mark.text)
         };
         MarkRow {
-            n,
+            key: key(mark),
             words: format!(
                 "{what} {} from the left, {} from the top{said}",
                 show::percent(mark.x),
@@ -399,7 +407,7 @@ fn picture_page(case: &Opened, picture: &str, error: Option<String>) -> Result<S
         label: show::case_label(case.row.number),
         title: case.state.title.clone(),
         back: urls::intake(case.id, "pictures", ""),
-        live_href: urls::in_case(case.id, "live"),
+        case_id: case.id,
         seq: case.state.last_seq,
         name: if p.name.is_empty() {
             "Picture".into()
@@ -425,7 +433,7 @@ fn picture_page(case: &Opened, picture: &str, error: Option<String>) -> Result<S
         overlay: marks::svg(&p.marks, j.width, j.height),
         width: j.width,
         height: j.height,
-        marks: p.marks.iter().enumerate().map(words).collect(),
+        marks: p.marks.iter().map(words).collect(),
         action: format!("{href}/marks"),
         error,
         closed: case.state.resolved(),
@@ -441,12 +449,12 @@ pub async fn mark(
 ) -> Result<Response, PageError> {
     let case = opened(&state, &id).await?;
     let mut all = find(&case, &picture)?.marks.clone();
-    let changed = match fields.given("remove").and_then(|n| n.parse::<usize>().ok()) {
-        Some(n) if n < all.len() => {
-            all.remove(n);
+    let changed = match fields.given("remove") {
+        // One that is gone already stays gone.
+        Some(gone) => {
+            all.retain(|mark| key(mark) != gone);
             Ok(())
         }
-        Some(_) => Ok(()),
         None => read_mark(&fields).map(|mark| all.push(mark)),
     };
     let here = urls::picture(case.id, &picture);
@@ -477,6 +485,12 @@ pub async fn mark(
         Html(picture_page(&case, &picture, Some(problem))?),
     )
         .into_response())
+}
+
+/// What a mark is, in one word.
+fn key(mark: &Mark) -> String {
+    let places = mark.places().map(|p| format!("{p:.5}"));
+    format!("{:?}-{}-{}", mark.kind, places.join("-"), mark.text)
 }
 
 fn read_mark(fields: &Fields) -> Result<Mark, String> {

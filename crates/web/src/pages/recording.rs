@@ -2,24 +2,132 @@
 
 use super::Opened;
 use super::guide::work_name;
+use super::next;
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
-use axum::response::{IntoResponse, Redirect, Response};
+use axum::http::StatusCode;
+use axum::response::{Html, IntoResponse, Redirect, Response};
 use suspect_core::case::{Entry, Event, Refusal};
+use suspect_core::settings;
 use suspect_store::StoreError;
 
+/// What a person said with a form: the words for it, and the field that carries it.
+struct Said {
+    label: String,
+    name: String,
+    value: String,
+    /// Words that may be mended here; everything else is carried along.
+    text: bool,
+}
+
+/// A form that was not recorded: why, what happened meanwhile, and all that was sent, to send again.
 #[derive(Template)]
-#[template(path = "conflict.html")]
-struct ConflictPage {
+#[template(path = "kept.html")]
+struct KeptPage {
     place: &'static str,
+    title: &'static str,
+    why: String,
     case_href: String,
     action: String,
-    actual: u32,
-    fields: Vec<(String, String)>,
+    /// The number to send it with again; nothing when it cannot be recorded as it is.
+    seq: Option<u32>,
+    said: Vec<Said>,
     since: Vec<String>,
+}
+
+/// Fields that hold a person's own words, with what they are called.
+const WORDS: [(&str, &str); 10] = [
+    ("note", "Note"),
+    ("text", "Your words"),
+    ("told", "What happened"),
+    ("reason", "Reason"),
+    ("by", "Name"),
+    ("title", "Title"),
+    ("spool", "Spool"),
+    ("before", "Before"),
+    ("after", "After"),
+    ("part", "Part"),
+];
+
+/// All a form said, in words where it has them.
+fn said(state: &AppState, fields: &Fields) -> Vec<Said> {
+    let k = &state.knowledge;
+    let row = |(name, value): &(String, String)| {
+        let word = WORDS
+            .iter()
+            .find(|(n, _)| n == name)
+            .map(|(_, word)| word.to_string());
+        let number = name
+            .strip_prefix("n.")
+            .and_then(|id| settings::position(id).ok());
+        let finding = name.strip_prefix("f.").and_then(|id| k.finding_id(id));
+        let label = match (&word, number, finding) {
+            (Some(word), _, _) => word.clone(),
+            (_, Some(at), _) => show::capital(settings::NUMBERS[at].plain),
+            (_, _, Some(f)) => show::capital(&k.finding(f).plain),
+            // Identifiers of ours say nothing to a person.
+            _ => String::new(),
+        };
+        Said {
+            label,
+            text: word.is_some() && name != "part",
+            name: name.clone(),
+            value: value.clone(),
+        }
+    };
+    fields.said().map(row).collect()
+}
+
+/// The page of a form that was not recorded. Nothing of it is lost.
+fn kept(
+    state: &AppState,
+    case: &Opened,
+    fields: &Fields,
+    action: &str,
+    seq: Option<u32>,
+    (title, why): (&'static str, String),
+    since: Vec<String>,
+) -> Result<String, PageError> {
+    let page = KeptPage {
+        place: "case",
+        title,
+        why,
+        case_href: urls::case(case.id),
+        action: action.to_string(),
+        seq,
+        said: said(state, fields),
+        since,
+    };
+    Ok(page.render()?)
+}
+
+/// The conflict of a form: what happened since its page was made, and what it said.
+fn conflict(
+    state: &AppState,
+    case: &Opened,
+    fields: &Fields,
+    action: &str,
+    (expected, actual): (u32, u32),
+    since: &[Entry],
+) -> PageError {
+    let why = match expected > actual {
+        true => format!(
+            "Your page speaks of entry {expected}, but the case has {actual}. Look at the case \
+             before you record this."
+        ),
+        false => "Someone wrote to this case after you opened your page, or took back what this \
+                  form had recorded. Nothing of theirs or yours is lost."
+            .to_string(),
+    };
+    let since = since.iter().map(|entry| line(state, entry)).collect();
+    let heading = ("The case has moved on", why);
+    match kept(state, case, fields, action, Some(actual), heading, since) {
+        Ok(html) => PageError::Conflict(html),
+        Err(e) => e,
+    }
 }
 
 /// What became of a form.
@@ -42,57 +150,50 @@ pub async fn record(
     events: &[Event],
     then: String,
 ) -> Result<Recorded, PageError> {
+    let stamp = fields.stamp(state.now());
+    let k = &state.knowledge;
     match state
         .store
-        .append(&state.knowledge, case.id, fields.seq(), events, state.now())
+        .append(k, case.id, fields.seq(), events, stamp)
         .await
     {
         Ok(_) => Ok(Recorded::Done(Redirect::to(&then).into_response())),
-        Err(StoreError::Conflict { actual, since, .. }) => {
-            let kept = fields
-                .0
-                .iter()
-                .filter(|(name, _)| name != "seq")
-                .cloned()
-                .collect();
-            let page = ConflictPage {
-                place: "case",
-                case_href: urls::case(case.id),
-                action: action.to_string(),
-                actual,
-                fields: kept,
-                since: since.iter().map(|entry| line(state, entry)).collect(),
-            };
-            Err(PageError::Conflict(page.render()?))
+        Err(StoreError::Conflict {
+            expected,
+            actual,
+            since,
+        }) => {
+            let numbers = (expected, actual);
+            Err(conflict(state, case, fields, action, numbers, &since))
         }
+        Err(StoreError::OtherTouch) => Err(PageError::SentBefore {
+            back: urls::case(case.id),
+        }),
         Err(StoreError::Refused(Refusal::Invalid { field, message })) => Ok(Recorded::Invalid {
             field,
             message: show::sentence(&message),
         }),
-        Err(StoreError::Refused(refusal @ Refusal::Stopped { .. })) => {
-            let Refusal::Stopped { stop, .. } = &refusal else {
-                unreachable!("matched above")
-            };
-            Err(PageError::refused(
-                &refusal,
-                urls::in_case(case.id, &format!("stop/{stop}")),
-            ))
+        Err(StoreError::Refused(refusal)) => {
+            let back = way_back(state, case, &refusal);
+            Err(PageError::refused(&refusal, back))
         }
-        Err(StoreError::Refused(refusal @ Refusal::LockedElsewhere { .. })) => {
-            let Refusal::LockedElsewhere { case, .. } = &refusal else {
-                unreachable!("matched above")
-            };
-            Err(PageError::refused(
-                &refusal,
-                format!("{}/{case}", urls::CASES),
-            ))
-        }
-        Err(StoreError::Refused(refusal)) => Err(PageError::refused(&refusal, urls::case(case.id))),
         Err(other) => Err(other.into()),
     }
 }
 
-/// For forms of a single button: what makes no sense becomes a page with a way back.
+/// Where a refusal leads: to the stop that holds, to what locks the machine, else to the case.
+fn way_back(state: &AppState, case: &Opened, refusal: &Refusal) -> String {
+    match refusal {
+        Refusal::Stopped { stop, .. } if state.knowledge.stops.iter().any(|s| s.id == *stop) => {
+            urls::in_case(case.id, &format!("stop/{stop}"))
+        }
+        Refusal::Locked { lock, .. } => next::lock_href(state, case.machine.id, lock),
+        _ => urls::case(case.id),
+    }
+}
+
+/// For forms of a single button: what makes no sense becomes a page with what was sent, to be mended
+/// there, and a way back.
 pub async fn record_or_explain(
     state: &AppState,
     case: &Opened,
@@ -103,10 +204,12 @@ pub async fn record_or_explain(
 ) -> Result<Response, PageError> {
     match record(state, case, fields, action, events, then).await? {
         Recorded::Done(response) => Ok(response),
-        Recorded::Invalid { message, .. } => Err(PageError::Refused {
-            message,
-            back: urls::case(case.id),
-        }),
+        Recorded::Invalid { message, .. } => {
+            let seq = Some(fields.seq());
+            let heading = ("Not recorded", message);
+            let html = kept(state, case, fields, action, seq, heading, Vec::new())?;
+            Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
+        }
     }
 }
 
@@ -284,6 +387,11 @@ pub fn line(state: &AppState, entry: &Entry) -> String {
         Event::Noted { text } => text.clone(),
         Event::Retracted { seq } => format!("Took back entry {seq}"),
         Event::StopCleared { by, reason, .. } => format!("Stop cleared by {by}: {reason}"),
+        Event::Moved {
+            machine_name,
+            reason,
+            ..
+        } => format!("Moved to {machine_name}: {reason}"),
         Event::Resolved {
             outcome, cause: id, ..
         } => match id {
@@ -321,6 +429,8 @@ pub fn result_words(result: suspect_core::knowledge::TryResult) -> &'static str 
 pub fn outcome_words(id: &str) -> &'static str {
     match id {
         "fixed-and-verified" => "fixed and verified",
+        "believed-fixed" => "believed fixed, not proved",
+        "opened-by-error" => "opened by error",
         "improved" => "improved",
         "worked-around" => "worked around",
         "not-a-fault" => "not a fault",

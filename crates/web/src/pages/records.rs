@@ -9,7 +9,7 @@ use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::Outcome;
-use suspect_store::cases::RecordFilter;
+use suspect_store::projection::RecordFilter;
 
 /// Records on a page.
 const PER_PAGE: u64 = 50;

@@ -6,7 +6,7 @@ use super::{Opened, Page, opened};
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::state::AppState;
-use crate::{show, urls};
+use crate::{screen, show, urls};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
@@ -29,6 +29,8 @@ struct StopPage {
     work: WorkView,
     check: Option<(String, String)>,
     tag_href: String,
+    /// Steps with whether each is ticked.
+    steps: Vec<(usize, String, bool)>,
     by: String,
     reason: String,
     errors: Errors,
@@ -48,6 +50,7 @@ fn page(
         .position(|s| s.id == stop)
         .ok_or(PageError::NotFound("stop"))?;
     let stop = &k.stops[at];
+    let ticked = fields.ticked();
     let page = StopPage {
         place: "case",
         label: show::case_label(case.row.number),
@@ -55,7 +58,7 @@ fn page(
         case_href: urls::case(case.id),
         facts_href: urls::in_case(case.id, "facts"),
         action: urls::in_case(case.id, &format!("stop/{}", stop.id)),
-        seq: if fields.0.is_empty() {
+        seq: if fields.is_empty() {
             case.state.last_seq
         } else {
             fields.seq()
@@ -71,7 +74,16 @@ fn page(
             )
         }),
         tag_href: urls::in_case(case.id, &format!("stop/{}/tag", stop.id)),
-        by: fields.get("by").into(),
+        steps: stop
+            .work
+            .steps
+            .iter()
+            .zip(1u32..)
+            .map(|(s, n)| (n as usize, show::keep_units(&s.text), ticked.contains(&n)))
+            .collect(),
+        by: fields
+            .sent("by")
+            .map_or_else(|| screen::who().unwrap_or_default(), str::to_string),
         reason: fields.get("reason").into(),
         errors,
     };
@@ -101,6 +113,7 @@ pub async fn clear(
         stop: stop.clone(),
         by: fields.get("by").into(),
         reason: fields.get("reason").into(),
+        seen: fields.ticked(),
     };
     let action = urls::in_case(case.id, &format!("stop/{stop}"));
     let mut errors = Errors::new();

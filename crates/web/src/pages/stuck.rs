@@ -12,6 +12,7 @@ use suspect_core::case::{Change, replay};
 use suspect_core::knowledge::TryResult;
 use suspect_core::ranking::{LineUp, rank};
 use suspect_core::stuck::{Why, stuck, what_matters};
+use suspect_store::think;
 
 /// A value that a fix changed.
 pub struct ChangeView {
@@ -101,8 +102,13 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     let case = opened(&state, &id).await?;
     let k = &state.knowledge;
     let facts = &case.state.facts;
-    let line_up = rank(k, facts);
-    let matters = what_matters(k, facts, &line_up).into_iter().map(|m| {
+    let (line_up, matters) = think(|| {
+        let line_up = rank(k, facts);
+        let matters = what_matters(k, facts, &line_up);
+        (line_up, matters)
+    })
+    .await;
+    let matters = matters.into_iter().map(|m| {
         let name = show::lower_first(&k.cause(m.leader).name);
         MatterView {
             text: show::capital(&facts.findings[&m.finding].answer.phrase(k, m.finding)),

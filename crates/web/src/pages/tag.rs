@@ -10,6 +10,7 @@ use axum::http::{HeaderMap, header};
 use axum::response::Html;
 use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
+use suspect_core::knowledge::Stop;
 
 #[derive(Template)]
 #[template(path = "tag.html")]
@@ -53,6 +54,38 @@ fn code(address: &str) -> Option<String> {
     svg.find("<svg").map(|at| svg[at..].to_string())
 }
 
+/// What a tag says, and where its code leads.
+pub struct TagOf<'a> {
+    /// Case or kind of machine, for talking about it.
+    pub label: String,
+    pub machine: String,
+    pub stop: &'a Stop,
+    pub holds: bool,
+    /// When the stop itself was raised.
+    pub since: Option<String>,
+    /// Path the code leads to.
+    pub address: String,
+    pub back: String,
+}
+
+/// Draws a tag.
+pub fn tag_page(headers: &HeaderMap, tag: TagOf) -> super::Page {
+    let address = format!("{}{}", origin(headers), tag.address);
+    let page = TagPage {
+        place: "case",
+        label: tag.label,
+        machine: tag.machine,
+        name: tag.stop.name.clone(),
+        why: tag.stop.why.clone(),
+        holds: tag.holds,
+        since: tag.since.unwrap_or_default(),
+        code: code(&address).unwrap_or_default(),
+        address,
+        back: tag.back,
+    };
+    Ok(Html(page.render()?))
+}
+
 /// `GET /cases/{id}/stop/{stop}/tag`
 pub async fn show(
     State(state): State<AppState>,
@@ -66,18 +99,17 @@ pub async fn show(
         .iter()
         .position(|s| s.id == stop)
         .ok_or(PageError::NotFound("stop"))?;
-    let address = format!("{}{}", origin(&headers), urls::case(case.id));
-    let page = TagPage {
-        place: "case",
-        label: show::case_label(case.row.number),
-        machine: case.state.machine_name.clone(),
-        name: k.stops[at].name.clone(),
-        why: k.stops[at].why.clone(),
-        holds: case.state.stops.contains(&at),
-        since: case.state.updated_at.map(show::date).unwrap_or_default(),
-        code: code(&address).unwrap_or_default(),
-        address,
-        back: urls::in_case(case.id, &format!("stop/{stop}")),
-    };
-    Ok(Html(page.render()?))
+    let since = case.state.stops_since.get(&at);
+    tag_page(
+        &headers,
+        TagOf {
+            label: show::case_label(case.row.number),
+            machine: case.state.machine_name.clone(),
+            stop: &k.stops[at],
+            holds: case.state.stops.contains(&at),
+            since: since.map(|(_, at)| show::moment(*at)),
+            address: urls::case(case.id),
+            back: urls::in_case(case.id, &format!("stop/{stop}")),
+        },
+    )
 }

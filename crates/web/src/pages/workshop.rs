@@ -1,6 +1,6 @@
 //! The workshop's own rates and tools: what a minute is worth here, and what is at hand.
 
-use super::Page;
+use super::{Choice, Page};
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::state::AppState;
@@ -37,6 +37,9 @@ struct WorkshopPage {
     seq: u32,
     rates: Vec<RateView>,
     tools: Vec<ToolView>,
+    zones: Vec<Choice>,
+    zone_error: Option<String>,
+    zone_now: String,
     moved_on: bool,
 }
 
@@ -66,16 +69,10 @@ fn page(
     moved_on: bool,
 ) -> Result<String, PageError> {
     let usual = Workshop::default();
-    let sent = |id: &str| {
-        fields
-            .0
-            .iter()
-            .find(|(n, _)| n == id)
-            .map(|(_, v)| v.clone())
-    };
-    let at_hand = |tool: &str| match fields.0.is_empty() {
+    let sent = |id: &str| fields.sent(id).map(str::to_string);
+    let at_hand = |tool: &str| match fields.is_empty() {
         true => !now.missing_tools.iter().any(|t| t == tool),
-        false => fields.0.iter().any(|(n, v)| n == "tool" && v == tool),
+        false => fields.all("tool").any(|v| v == tool),
     };
     let page = WorkshopPage {
         place: "floor",
@@ -100,14 +97,37 @@ fn page(
                 uses,
             })
             .collect(),
+        zones: zones(&sent("time_zone").unwrap_or_else(|| now.time_zone.clone())),
+        zone_error: errors.get("time_zone").cloned(),
+        zone_now: show::moment_in_zone(state.now()),
         moved_on,
     };
     Ok(page.render()?)
 }
 
+/// Time zones by name, with places; the computer's own first.
+fn zones(chosen: &str) -> Vec<Choice> {
+    let own = Choice {
+        value: String::new(),
+        label: "as this computer".into(),
+        chosen: chosen.is_empty(),
+    };
+    let names = jiff::tz::db().available().map(|name| name.to_string());
+    let mut names: Vec<String> = names.filter(|n| n.contains('/') || n == "UTC").collect();
+    names.sort();
+    let zone = |name: String| Choice {
+        label: name.replace('_', " "),
+        chosen: name == chosen,
+        value: name,
+    };
+    std::iter::once(own)
+        .chain(names.into_iter().map(zone))
+        .collect()
+}
+
 /// `GET /workshop`
 pub async fn show(State(state): State<AppState>) -> Page {
-    let (now, seq) = state.store.workshop().await?;
+    let (now, seq) = state.workshop().await?;
     Ok(Html(page(
         &state,
         &now,
@@ -120,7 +140,7 @@ pub async fn show(State(state): State<AppState>) -> Page {
 
 /// `POST /workshop`
 pub async fn set(State(state): State<AppState>, fields: Fields) -> Result<Response, PageError> {
-    let (now, seq) = state.store.workshop().await?;
+    let (now, seq) = state.workshop().await?;
     let mut workshop = now.clone();
     let mut errors = Errors::new();
     for rate in &RATES {
@@ -135,12 +155,17 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Result<Respon
             errors.insert(rate.id.into(), show::sentence(&e));
         }
     }
-    let ticked: Vec<&str> = fields
-        .0
-        .iter()
-        .filter(|(n, _)| n == "tool")
-        .map(|(_, v)| v.as_str())
-        .collect();
+    let zone = fields.get("time_zone");
+    match zone.is_empty() || jiff::tz::TimeZone::get(zone).is_ok() {
+        true => workshop.time_zone = zone.to_string(),
+        false => {
+            let given = suspect_core::nearest::short(zone);
+            let message =
+                format!("\"{given}\" is no time zone known here: choose one of the list.");
+            errors.insert("time_zone".into(), message);
+        }
+    }
+    let ticked: Vec<&str> = fields.all("tool").collect();
     let missing = tools(&state.knowledge)
         .into_iter()
         .map(|(t, _)| t)
@@ -153,12 +178,17 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Result<Respon
         )
             .into_response());
     }
+    let stamp = fields.stamp(state.now());
     match state
         .store
-        .set_workshop(&state.knowledge, fields.seq(), &workshop, state.now())
+        .set_workshop(fields.seq(), &workshop, stamp)
         .await
     {
-        Ok(()) => Ok(Redirect::to(urls::WORKSHOP).into_response()),
+        Ok(()) => {
+            state.tell_time_in(&workshop.time_zone);
+            state.ask_to_rebuild();
+            Ok(Redirect::to(urls::WORKSHOP).into_response())
+        }
         Err(StoreError::Conflict { .. }) => Ok((
             StatusCode::CONFLICT,
             Html(page(&state, &now, seq, &fields, &errors, true)?),

@@ -94,7 +94,12 @@ pub async fn served(w: &Workshop) -> String {
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let address = format!("http://{}", listener.local_addr().unwrap());
     let state = w.state.clone();
-    tokio::spawn(suspect_web::serve(listener, state, std::future::pending()));
+    tokio::spawn(suspect_web::serve(
+        listener,
+        state,
+        suspect_web::Hosts::default(),
+        std::future::pending(),
+    ));
     address
 }
 

@@ -5,15 +5,14 @@ pub mod chromium;
 
 use axum::Router;
 use axum::body::Body;
-use axum::http::{Request, StatusCode, header};
+use axum::http::{HeaderValue, Request, StatusCode, header};
 use scraper::{Html, Selector};
-use std::collections::BTreeMap;
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::machine::Described;
 use suspect_store::Uuid;
-use suspect_store::machines::Machine;
 use suspect_store::testing::{Fresh, fresh};
-use suspect_web::{AppState, router};
+use suspect_web::{AppState, Hosts, router};
 use tower::ServiceExt;
 
 pub struct Workshop {
@@ -40,29 +39,39 @@ pub async fn workshop() -> Workshop {
         ("levelling", "probe"),
         ("board_age", "protected"),
     ];
-    let profile: BTreeMap<String, String> = profile
-        .iter()
-        .map(|(f, v)| (f.to_string(), v.to_string()))
-        .collect();
-    let row = Machine {
-        id: machine,
-        name: "Teal".into(),
-        model: "Barge 340".into(),
-        profile,
-        position: 0,
-    };
-    db.store.add_machine(&row).await.unwrap();
-    let state = AppState::new(db.store.clone(), Arc::new(Knowledge::shipped()));
+    let knowledge = Arc::new(Knowledge::shipped());
+    let teal = described("Teal", "Barge 340", &profile);
+    db.store
+        .add_machine(&knowledge, machine, &teal, time::OffsetDateTime::UNIX_EPOCH)
+        .await
+        .unwrap();
+    let state = AppState::new(db.store.clone(), knowledge);
     Workshop {
-        pages: router(state.clone()),
+        pages: router(state.clone(), Hosts::default()),
         db,
         machine,
         state,
     }
 }
 
+/// A machine as its log describes it.
+pub fn described(name: &str, model: &str, profile: &[(&str, &str)]) -> Described {
+    Described {
+        name: name.into(),
+        model: model.into(),
+        profile: profile
+            .iter()
+            .map(|(f, v)| (f.to_string(), v.to_string()))
+            .collect(),
+        ..Described::default()
+    }
+}
+
 impl Workshop {
-    pub async fn send(&self, request: Request<Body>) -> Page {
+    /// Sends a request to this workshop by its own name.
+    pub async fn send(&self, mut request: Request<Body>) -> Page {
+        let host = HeaderValue::from_static("localhost");
+        request.headers_mut().entry(header::HOST).or_insert(host);
         let answer = self.pages.clone().oneshot(request).await.unwrap();
         let to = answer
             .headers()
@@ -84,7 +93,12 @@ impl Workshop {
         let answer = self
             .pages
             .clone()
-            .oneshot(Request::get(path).body(Body::empty()).unwrap())
+            .oneshot(
+                Request::get(path)
+                    .header(header::HOST, "localhost")
+                    .body(Body::empty())
+                    .unwrap(),
+            )
             .await
             .unwrap();
         let kind = answer
@@ -102,8 +116,13 @@ impl Workshop {
     }
 
     pub async fn get(&self, path: &str) -> Page {
-        self.send(Request::get(path).body(Body::empty()).unwrap())
-            .await
+        self.send(
+            Request::get(path)
+                .header(header::HOST, "localhost")
+                .body(Body::empty())
+                .unwrap(),
+        )
+        .await
     }
 
     pub async fn post(&self, path: &str, fields: &[(&str, &str)]) -> Page {
@@ -123,14 +142,13 @@ impl Workshop {
     /// A second machine, so that a stop on one leaves the other free.
     pub async fn second_machine(&self) -> Uuid {
         let id = Uuid::now_v7();
-        let row = Machine {
-            id,
-            name: "Dipper".into(),
-            model: "Skiff 240".into(),
-            profile: BTreeMap::new(),
-            position: 1,
-        };
-        self.db.store.add_machine(&row).await.unwrap();
+        let dipper = described("Dipper", "Skiff 240", &[]);
+        let at = time::OffsetDateTime::UNIX_EPOCH;
+        self.db
+            .store
+            .add_machine(&self.state.knowledge, id, &dipper, at)
+            .await
+            .unwrap();
         id
     }
 
@@ -167,6 +185,23 @@ impl Workshop {
             self.record(&case, "facts", facts).await;
         }
         case
+    }
+
+    /// Lifts a stop of a case as a named person does: every step ticked.
+    pub async fn lift(&self, case: &str, stop: &str, by: &str, reason: &str) -> Page {
+        let steps = self
+            .state
+            .knowledge
+            .stops
+            .iter()
+            .find(|s| s.id == stop)
+            .unwrap();
+        let seen: Vec<String> = (1..=steps.work.steps.len())
+            .map(|n| n.to_string())
+            .collect();
+        let mut fields = vec![("by", by), ("reason", reason)];
+        fields.extend(seen.iter().map(|n| ("seen", n.as_str())));
+        self.record(case, &format!("stop/{stop}"), &fields).await
     }
 
     /// Sends a form below a case as its page stands now, and expects it to be taken.

@@ -134,7 +134,7 @@ pub async fn tell(
     .await?
     {
         Recorded::Done(response) => Ok(response),
-        Recorded::Invalid { .. } => {
+        Recorded::Invalid { message, .. } => {
             let length = fields.get("text").chars().count();
             let message = match length {
                 0 => "Nothing was written: a few words will do.".to_string(),
@@ -144,7 +144,7 @@ pub async fn tell(
                         case::LONGEST_TEXT
                     )
                 }
-                _ => "This holds a character that cannot be kept (a null).".to_string(),
+                _ => message,
             };
             refused(
                 &state,

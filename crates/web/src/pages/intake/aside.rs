@@ -3,10 +3,10 @@
 use super::Scene;
 use crate::page_error::PageError;
 use crate::pages::line_up::{LineUpView, view as line_up_view};
+use crate::pages::next;
 use crate::{show, urls};
-use suspect_core::case::{self, Status};
+use suspect_core::case;
 use suspect_core::intake::{Lack, completeness};
-use suspect_core::planning::Action;
 use suspect_core::profile::FIELDS;
 use suspect_core::similar::{Nearness, similar, telling_answers};
 
@@ -40,6 +40,8 @@ pub struct Aside {
     pub next: String,
     pub next_minutes: Option<String>,
     pub next_href: String,
+    /// Nothing may run on the machine.
+    pub locked: bool,
     pub stop: Option<String>,
     pub closed: bool,
     pub in_question: String,
@@ -60,57 +62,13 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         + case.state.facts.tried.len()
         + case.state.facts.settings.known().count();
     let line_up = &scene.analysis.line_up;
-    let before = crate::pages::case::before_last(state, case);
+    let before = crate::pages::case::before_last(state, case).await;
     let leader = line_up
         .leader()
         .filter(|_| facts > 0)
         .map(|l| k.cause(l.cause).id.as_str());
-    let planned = scene
-        .analysis
-        .plan
-        .steps
-        .first()
-        .map(|s| (s.action, s.minutes));
-    let (next, minutes, href) = match planned {
-        // A fix that waits for its proof comes before anything else, as on the case itself; only a stop comes before that.
-        _ if proof_is_due(case) => (
-            "Print and compare".into(),
-            0.0,
-            urls::in_case(case.id, "verify"),
-        ),
-        _ if matches!(case.state.status, Status::Cured(_)) => (
-            "Close the case".into(),
-            0.0,
-            urls::in_case(case.id, "close"),
-        ),
-        Some((Action::Check(c), m)) => (
-            k.check(c).work.name.clone(),
-            m,
-            urls::in_case(case.id, &format!("check/{}", k.check_name(c))),
-        ),
-        Some((Action::Fix(x), m)) => (
-            k.fix(x).work.name.clone(),
-            m,
-            urls::in_case(case.id, &format!("fix/{}", k.fix(x).id)),
-        ),
-        // A stop that holds elsewhere on the machine is cleared there.
-        Some((Action::ClearStop(s), m)) => match &case.state.locked_by {
-            Some(lock) if !case.state.stops.contains(&s) => {
-                let label = show::case_label(lock.number);
-                (
-                    format!("The machine is locked by {label}"),
-                    0.0,
-                    format!("{}/{}", urls::CASES, lock.case),
-                )
-            }
-            _ => (
-                k.stops[s].work.name.clone(),
-                m,
-                urls::in_case(case.id, &format!("stop/{}", k.stops[s].id)),
-            ),
-        },
-        _ => ("Ask the maker".into(), 0.0, urls::case(case.id)),
-    };
+    let next = next::words(state, case.id, case.machine.id, &scene.analysis.next.what);
+    let minutes = scene.analysis.next.minutes;
     let complete = completeness(k, &case.state, line_up);
     let worth = complete
         .missing
@@ -121,9 +79,10 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         line_up: line_up_view(k, line_up, before.as_ref(), leader, |cause| {
             urls::case_suspect(case.id, cause)
         }),
-        next,
+        next: next.name,
         next_minutes: (minutes > 0.0).then(|| show::minutes(minutes)),
-        next_href: href,
+        next_href: next.href,
+        locked: next.locked,
         closed: case.state.resolved(),
         stop: case.state.stops.first().map(|s| k.stops[*s].name.clone()),
         in_question: about(complete.in_question),
@@ -146,10 +105,6 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         part: scene.part,
         at: scene.at.clone(),
     })
-}
-
-fn proof_is_due(case: &crate::pages::Opened) -> bool {
-    matches!(case.state.status, Status::Verifying(_)) && case.state.stops.is_empty()
 }
 
 /// "23", "2.4": whole numbers where halves mean nothing.

@@ -14,7 +14,8 @@ use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect, Response};
 use suspect_core::case::Refusal;
 use suspect_core::knowledge::{FindingId, MACHINE_REGIONS, Section};
-use suspect_core::parts::{self, MachineEvent};
+use suspect_core::machine::MachineEvent;
+use suspect_core::parts;
 use suspect_core::settings::read_number;
 use suspect_store::StoreError;
 
@@ -177,7 +178,13 @@ async fn append(
     let problem = match hours {
         Ok(hours) => match state
             .store
-            .append_to_machine(machine, &event(hours), state.now())
+            .append_to_machine(
+                &state.knowledge,
+                machine,
+                None,
+                &event(hours),
+                fields.stamp(state.now()),
+            )
             .await
         {
             Ok(()) => {

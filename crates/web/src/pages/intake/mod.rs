@@ -28,7 +28,8 @@ use numbers::NumbersView;
 use print::PrintView;
 use questions::QuestionsView;
 use std::collections::BTreeMap;
-use suspect_core::case::{Analysis, analyse};
+use suspect_core::case::Analysis;
+use suspect_store::Uuid;
 use words::WordsView;
 
 /// Parts of the intake in the order they are offered: identifier and name.
@@ -65,7 +66,7 @@ struct IntakePage {
     title: String,
     machine: String,
     case_href: String,
-    live_href: String,
+    case_id: Uuid,
     seq: u32,
     closed: bool,
     stages: Vec<Stage>,
@@ -115,7 +116,7 @@ pub async fn page(
     fields: &Fields,
     errors: &Errors,
 ) -> Result<String, PageError> {
-    let analysis = analyse(&state.knowledge, &case.state, &case.workshop);
+    let analysis = case.analysis(state).await;
     let part = PARTS
         .iter()
         .position(|(id, _)| *id == wanted)
@@ -148,7 +149,7 @@ pub async fn page(
         title: case.state.title.clone(),
         machine: case.state.machine_name.clone(),
         case_href: urls::case(case.id),
-        live_href: urls::in_case(case.id, "live"),
+        case_id: case.id,
         seq: case.state.last_seq,
         closed: case.state.resolved(),
         stages: (0..PARTS.len()).map(stage).collect(),

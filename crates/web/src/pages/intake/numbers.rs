@@ -1,7 +1,7 @@
 //! Spool, material, numbers with their windows, what can be carried over, what was tried before.
 
 use super::{Scene, page};
-use crate::form::{Errors, Fields};
+use crate::form::{Errors, Fields, not_shown};
 use crate::page_error::PageError;
 use crate::pages::new_case::{self, CarriedView};
 use crate::pages::picker::TriedRow;
@@ -17,7 +17,7 @@ use std::collections::BTreeMap;
 use suspect_core::case::Event;
 use suspect_core::evidence::window_for;
 use suspect_core::profile::{FIELDS, MATERIAL};
-use suspect_core::settings::NUMBERS;
+use suspect_core::settings::{NUMBERS, position};
 
 pub struct NumberRow {
     pub id: &'static str,
@@ -63,13 +63,7 @@ pub async fn view(
 ) -> Result<NumbersView, PageError> {
     let (k, case) = (&scene.state.knowledge, &scene.case.state);
     let context = &case.facts.context;
-    let sent = |name: &str, known: String| {
-        fields
-            .0
-            .iter()
-            .find(|(n, _)| n == name)
-            .map_or(known, |(_, v)| v.clone())
-    };
+    let sent = |name: &str, known: String| fields.sent(name).map_or(known, str::to_string);
     let material = context.id("material").unwrap_or("");
     // Only a lined hot end has a liner to spare.
     let lined = context.id("hotend") == Some("lined");
@@ -81,7 +75,7 @@ pub async fn view(
             id: n.id,
             label: show::capital(n.plain),
             unit: n.unit,
-            value: sent(&name, known.map(show::number).unwrap_or_default()),
+            value: sent(&name, known.map(show::exact).unwrap_or_default()),
             window: window.map(|(low, high)| {
                 format!(
                     "{} {} to {}\u{a0}{}",
@@ -200,6 +194,11 @@ pub async fn record(
             }
         }
     }
+    // A number that no form of ours asks for has no field to stand beside.
+    let shown = |f: &str| f.strip_prefix("n.").is_none_or(|id| position(id).is_ok());
+    if let Some(message) = not_shown(&errors, shown).into_iter().next() {
+        errors.insert("form".into(), message);
+    }
     let html = page(&state, &case, "numbers", String::new(), &fields, &errors).await?;
     Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
 }
@@ -217,7 +216,7 @@ fn described(case: &suspect_core::case::CaseState, fields: &Fields) -> Option<Ev
     let changed = said
         || !machine.is_empty()
         || (material.is_some() && material != case.facts.context.id("material"));
-    let sent = fields.0.iter().any(|(n, _)| n == "title");
+    let sent = fields.sent("title").is_some();
     (sent && changed).then(|| Event::Described {
         title: title.into(),
         material: material.map(str::to_string),

@@ -34,8 +34,7 @@ pub struct WordsView {
 
 /// What was read from the words and neither answered nor waved away.
 pub fn open_proposals(state: &AppState, case: &Opened) -> Vec<Proposal> {
-    let text = case.state.told.join("\n");
-    let mut proposals = state.matcher.propose(&state.knowledge, &text);
+    let mut proposals = state.told.of_all(&state.knowledge, &case.state.told);
     proposals.retain(|p| {
         !case.state.facts.findings.contains_key(&p.finding)
             && !case.state.passed.contains(&p.finding)

@@ -1,0 +1,181 @@
+//! Who is at this screen, and in which time zone its dates are told: known once for each request.
+//!
+//! The name is what somebody said of themselves in this browser; nobody signs in for it. It is
+//! written beside every entry.
+
+use crate::form::name_of;
+use crate::pages::next::Held;
+use crate::state::AppState;
+use axum::extract::{Request, State};
+use axum::http::{HeaderMap, HeaderValue, header};
+use axum::middleware::Next;
+use axum::response::Response;
+use jiff::tz::TimeZone;
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// Cookie with the name of who is here, and with the names used in this browser, latest first.
+const WHO: &str = "us-who";
+const NAMES: &str = "us-names";
+/// Names a browser remembers.
+const MOST_NAMES: usize = 6;
+/// How long it remembers them, in seconds: a year.
+const REMEMBERED: u32 = 31_536_000;
+
+/// What pages know of the screen they are drawn for.
+#[derive(Clone)]
+pub struct Screen {
+    /// Who is here, when somebody had said so.
+    pub who: Option<String>,
+    /// Names used in this browser, latest first.
+    pub names: Vec<String>,
+    /// The workshop's time zone.
+    pub zone: TimeZone,
+    /// Where the page is, to come back to it.
+    pub here: String,
+    /// What holds the machine of the page's case.
+    held: Arc<Mutex<Vec<Held>>>,
+}
+
+tokio::task_local! {
+    static SCREEN: Screen;
+}
+
+/// Who is here.
+pub fn who() -> Option<String> {
+    SCREEN.try_with(|s| s.who.clone()).ok().flatten()
+}
+
+/// Names used in this browser that are not the present one.
+pub fn other_names() -> Vec<String> {
+    let others = |s: &Screen| {
+        s.names
+            .iter()
+            .filter(|n| Some(*n) != s.who.as_ref())
+            .cloned()
+            .collect()
+    };
+    SCREEN.try_with(others).unwrap_or_default()
+}
+
+/// Where the page is.
+pub fn here() -> String {
+    SCREEN
+        .try_with(|s| s.here.clone())
+        .unwrap_or_else(|_| "/".into())
+}
+
+/// Notes what holds the machine of the case this page is about, so that every page says it.
+pub fn hold(held: Vec<Held>) {
+    let _ = SCREEN.try_with(|s| *s.held.lock().unwrap_or_else(PoisonError::into_inner) = held);
+}
+
+/// What holds the machine of the case this page is about.
+pub fn held() -> Vec<Held> {
+    let held = |s: &Screen| {
+        s.held
+            .lock()
+            .unwrap_or_else(PoisonError::into_inner)
+            .clone()
+    };
+    SCREEN.try_with(held).unwrap_or_default()
+}
+
+/// The time zone in which dates are told.
+pub fn zone() -> TimeZone {
+    SCREEN.try_with(|s| s.zone.clone()).unwrap_or(TimeZone::UTC)
+}
+
+/// Makes the screen known to everything that draws for this request.
+pub async fn known(State(state): State<AppState>, request: Request, next: Next) -> Response {
+    let names = names_in(request.headers());
+    let path = request.uri().path_and_query().map_or("/", |p| p.as_str());
+    let screen = Screen {
+        who: cookie(request.headers(), WHO).as_deref().and_then(name_of),
+        names,
+        zone: state.zone(),
+        here: path.to_string(),
+        held: Arc::default(),
+    };
+    SCREEN.scope(screen, next.run(request)).await
+}
+
+fn names_in(headers: &HeaderMap) -> Vec<String> {
+    let kept = cookie(headers, NAMES).unwrap_or_default();
+    kept.split('\n')
+        .filter_map(name_of)
+        .take(MOST_NAMES)
+        .collect()
+}
+
+/// A cookie's value, decoded.
+fn cookie(headers: &HeaderMap, name: &str) -> Option<String> {
+    let all = headers
+        .get_all(header::COOKIE)
+        .iter()
+        .filter_map(|v| v.to_str().ok());
+    let mut pairs = all
+        .flat_map(|line| line.split(';'))
+        .filter_map(|p| p.trim().split_once('='));
+    let (_, value) = pairs.find(|(n, _)| *n == name)?;
+    let pair = format!("v={value}");
+    let decoded = form_urlencoded::parse(pair.as_bytes()).next();
+    decoded.map(|(_, v)| v.into_owned())
+}
+
+/// The headers by which this browser remembers who is here; nobody when there is no name.
+pub fn remember(headers: &HeaderMap, name: Option<&str>) -> Vec<HeaderValue> {
+    let mut names: Vec<String> = name.map(str::to_string).into_iter().collect();
+    names.extend(
+        names_in(headers)
+            .into_iter()
+            .filter(|n| Some(n.as_str()) != name),
+    );
+    names.truncate(MOST_NAMES);
+    [set(WHO, name.unwrap_or("")), set(NAMES, &names.join("\n"))]
+        .into_iter()
+        .flatten()
+        .collect()
+}
+
+fn set(name: &str, value: &str) -> Option<HeaderValue> {
+    let encoded: String = form_urlencoded::byte_serialize(value.as_bytes()).collect();
+    let age = if value.is_empty() { 0 } else { REMEMBERED };
+    let cookie = format!("{name}={encoded}; Path=/; Max-Age={age}; HttpOnly; SameSite=Lax");
+    HeaderValue::from_str(&cookie).ok()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_browser_remembers_the_latest_names_and_nothing_that_is_none() {
+        let mut headers = HeaderMap::new();
+        let put = |headers: &mut HeaderMap, set: Vec<HeaderValue>| {
+            let pairs: Vec<&str> = set
+                .iter()
+                .filter_map(|v| v.to_str().ok()?.split(';').next())
+                .collect();
+            headers.insert(
+                header::COOKIE,
+                HeaderValue::from_str(&pairs.join("; ")).unwrap(),
+            );
+        };
+        for name in ["Ida", "M. Reed", "Ida", "Åsa; Path=/"] {
+            let set = remember(&headers, Some(name));
+            put(&mut headers, set);
+        }
+        assert_eq!(names_in(&headers), ["Åsa; Path=/", "Ida", "M. Reed"]);
+        assert_eq!(cookie(&headers, WHO).as_deref(), Some("Åsa; Path=/"));
+        let nobody = remember(&headers, None);
+        put(&mut headers, nobody);
+        assert_eq!(cookie(&headers, WHO).as_deref(), Some(""));
+        assert_eq!(names_in(&headers).len(), 3);
+        headers.insert(
+            header::COOKIE,
+            HeaderValue::from_static("us-who=%E2%80%8B; us-names=%00"),
+        );
+        assert_eq!(cookie(&headers, WHO).as_deref().and_then(name_of), None);
+        assert!(names_in(&headers).is_empty());
+    }
+}

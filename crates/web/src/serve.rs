@@ -1,0 +1,99 @@
+//! Taking connections until asked to stop, and then an end in a bounded time, whatever peers do.
+
+use crate::state::AppState;
+use crate::{Hosts, router};
+use axum::Router;
+use hyper::body::Incoming;
+use hyper::server::conn::http1;
+use hyper_util::rt::{TokioIo, TokioTimer};
+use hyper_util::server::graceful::GracefulShutdown;
+use hyper_util::service::TowerToHyperService;
+use std::future::Future;
+use std::io;
+use std::time::Duration;
+use tokio::net::{TcpListener, TcpStream};
+use tower::ServiceExt;
+
+/// How long a peer may take to say what it wants. Honest browsers take a moment.
+const PATIENCE_WITH_HEADERS: Duration = Duration::from_secs(10);
+/// How long requests under way may go on after the signal to stop.
+const LAST_REQUESTS: Duration = Duration::from_secs(5);
+/// Pause after the system refused to hand out a connection, because there are too many.
+const PAUSE: Duration = Duration::from_millis(50);
+/// Settings and knowledge may have changed while nobody served: rows are looked over so often.
+const LOOK_OVER: Duration = Duration::from_secs(600);
+
+/// Serves the pages on a listener until `shutdown` is done; requests under way are finished first,
+/// as far as they are within a few seconds.
+///
+/// # Errors
+/// When the listener fails.
+pub async fn serve(
+    listener: TcpListener,
+    state: AppState,
+    hosts: Hosts,
+    shutdown: impl Future<Output = ()> + Send + 'static,
+) -> io::Result<()> {
+    let relay = tokio::spawn(state.live.clone().relay(state.store.clone()));
+    let rebuild = tokio::spawn(keep_rebuilt(state.clone()));
+    let live = state.live.clone();
+    let pages = router(state, hosts);
+    let graceful = GracefulShutdown::new();
+    let mut shutdown = std::pin::pin!(shutdown);
+    loop {
+        tokio::select! {
+            () = &mut shutdown => break,
+            taken = listener.accept() => match taken {
+                Ok((stream, _)) => converse(stream, pages.clone(), &graceful),
+                // A peer that left at once, or no descriptors for the moment.
+                Err(e) => {
+                    tracing::warn!("connection: {e}");
+                    tokio::time::sleep(PAUSE).await;
+                }
+            },
+        }
+    }
+    drop(listener);
+    // Streams never end by themselves; the server would wait for them.
+    live.close();
+    if tokio::time::timeout(LAST_REQUESTS, graceful.shutdown())
+        .await
+        .is_err()
+    {
+        tracing::warn!("some requests did not end in time and were left");
+    }
+    rebuild.abort();
+    relay.abort();
+    Ok(())
+}
+
+/// Talks to one peer.
+fn converse(stream: TcpStream, pages: Router, graceful: &GracefulShutdown) {
+    let service =
+        pages.map_request(|request: hyper::Request<Incoming>| request.map(axum::body::Body::new));
+    let talk = http1::Builder::new()
+        .timer(TokioTimer::new())
+        .header_read_timeout(PATIENCE_WITH_HEADERS)
+        .serve_connection(TokioIo::new(stream), TowerToHyperService::new(service));
+    let talk = graceful.watch(talk);
+    tokio::spawn(async move {
+        if let Err(e) = talk.await {
+            tracing::debug!("connection: {e}");
+        }
+    });
+}
+
+/// Rows of the projection that another program or knowledge made are rebuilt beside the service.
+async fn keep_rebuilt(state: AppState) {
+    loop {
+        match state.store.rebuild(&state.knowledge).await {
+            Ok(0) => {}
+            Ok(many) => tracing::info!("{many} cases summed up anew"),
+            Err(e) => tracing::warn!("summing up anew waits: {e}"),
+        }
+        tokio::select! {
+            () = state.rebuild_asked() => {}
+            () = tokio::time::sleep(LOOK_OVER) => {}
+        }
+    }
+}
