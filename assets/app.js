@@ -76,7 +76,8 @@
     try {
       const answer = await fetch(url, { ...how, signal: clock.signal });
       if (answer.status >= 500) throw new Error(String(answer.status));
-      return { ok: answer.ok, url: answer.url, text: await answer.text() };
+      const { ok, redirected } = answer;
+      return { ok, redirected, url: answer.url, text: await answer.text() };
     } finally { clearTimeout(timer); }
   }
 
@@ -168,13 +169,15 @@
         notSent(null);
         // The page that answers gives the form a new identity.
         lastSaid.delete(touch.form);
-        if (answer.ok) forget(touch.action, touch.names);
+        // Whatever was taken leads on to a page; an answer in place asks something first.
+        const taken = answer.ok && answer.redirected;
+        if (taken) forget(touch.action, touch.names);
         await still();
-        if (answer.ok && !touch.morph) { shownAt = answer.url; location.assign(answer.url); return; }
-        // A refusal has no page of its own to reload, so the address stays.
-        show(answer.text, answer.ok ? answer.url : location.href);
+        if (taken && !touch.morph) { shownAt = answer.url; location.assign(answer.url); return; }
+        // What was not taken has no page of its own to reload, so the address stays.
+        show(answer.text, taken ? answer.url : location.href);
         shownAt = location.href;
-        if (answer.ok && touch.form.isConnected) settle(touch.form);
+        if (taken && touch.form.isConnected) settle(touch.form);
       } catch {
         // No answer, or none that says what became of it. The form stays as it is, the touch keeps its
         // identity: sent again, it counts once.

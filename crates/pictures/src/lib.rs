@@ -4,4 +4,4 @@
 pub mod render;
 mod take_in;
 
-pub use take_in::{Kept, LARGEST_FILE, MOST_PIXELS, Refused, take_in};
+pub use take_in::{Kept, LARGEST_FILE, LONGEST_SIDE, MOST_PIXELS, Refused, take_in};

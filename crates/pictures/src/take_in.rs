@@ -5,7 +5,8 @@ use fast_image_resize::{FilterType, PixelType, ResizeAlg, ResizeOptions, Resizer
 use image::codecs::jpeg::JpegEncoder;
 use image::codecs::png::PngDecoder;
 use image::codecs::webp::WebPDecoder;
-use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits, RgbImage};
+use image::metadata::Orientation;
+use image::{ColorType, DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits, RgbImage};
 use std::io::Cursor;
 use suspect_core::picture::{Judgement, Pixels, judge};
 
@@ -13,14 +14,22 @@ use suspect_core::picture::{Judgement, Pixels, judge};
 pub const LARGEST_FILE: usize = 12 * 1024 * 1024;
 /// Most pixels decoded: what the best telephones take, and 150 MB of memory for a moment.
 pub const MOST_PIXELS: u64 = 50_000_000;
+/// Longest side, in pixels: beyond it no camera goes, and single lines of pixels cost more than they show.
+pub const LONGEST_SIDE: u32 = 16_384;
+/// Bytes of the decoded picture: fifty million pixels at three bytes each, fewer where a pixel takes more.
+const MOST_DECODED: u64 = 3 * MOST_PIXELS;
 /// Long edge of the kept picture, in pixels: enough to tell layers, a fraction of what cameras send.
 const KEPT_EDGE: u32 = 2048;
 /// Long edge of the thumbnail, in pixels.
 const THUMBNAIL_EDGE: u32 = 400;
 /// Quality of the kept JPEG and its thumbnail, 1 to 100.
 const QUALITY: (u8, u8) = (85, 78);
-/// Memory a decoder may take beside the pixels, in bytes.
-const MOST_MEMORY: u64 = 400_000_000;
+/// Memory a decoder may take in all, in bytes.
+const MOST_MEMORY: u64 = MOST_DECODED + BESIDE_THE_PIXELS;
+/// The same for what stands beside the pixels.
+const BESIDE_THE_PIXELS: u64 = 16_000_000;
+/// Bytes a pixel that a JPEG in several passes keeps until the last: two for each of three colours.
+const PASSES: u64 = 6;
 
 /// A picture ready to be kept.
 #[derive(Debug, Clone)]
@@ -47,6 +56,16 @@ pub enum Refused {
     /// The picture says of itself that it has too many pixels.
     #[error("the picture has {0} × {1} pixels: at most {mega} million are taken. Send a smaller copy.", mega = MOST_PIXELS / 1_000_000)]
     TooManyPixels(u32, u32),
+    /// One side is longer than any camera's.
+    #[error(
+        "the picture has {0} × {1} pixels: at most {LONGEST_SIDE} on a side are taken. Send a smaller copy."
+    )]
+    TooLong(u32, u32),
+    /// Its pixels take more memory than there is room for: of its kind at most so many million.
+    #[error(
+        "the picture has {0} × {1} pixels, and of this kind (deep, see-through or in several passes) at most {2} million are taken. Send it as an ordinary photo or a smaller copy."
+    )]
+    TooDeep(u32, u32, u64),
     /// The picture moves.
     #[error("this is an animated picture. Send a still photo.")]
     Animated,
@@ -66,34 +85,45 @@ pub fn take_in(bytes: &[u8]) -> Result<Kept, Refused> {
     let format = image::guess_format(bytes).map_err(|_| Refused::NotAPicture)?;
     let pixels = match format {
         ImageFormat::Jpeg if !ends_whole(bytes) => return Err(Refused::Damaged),
-        ImageFormat::Jpeg => decode(
-            ImageReader::with_format(Cursor::new(bytes), format)
-                .into_decoder()
-                .map_err(|_| Refused::Damaged)?,
-        )?,
+        ImageFormat::Jpeg => {
+            let reader = ImageReader::with_format(Cursor::new(bytes), format);
+            let decoder = reader.into_decoder().map_err(|_| Refused::Damaged)?;
+            decode(decoder, if is_progressive(bytes) { PASSES } else { 0 })?
+        }
         ImageFormat::Png => {
-            let decoder = PngDecoder::with_limits(Cursor::new(bytes), limits())
+            let decoder = PngDecoder::with_limits(Cursor::new(bytes), png_limits())
                 .map_err(|_| Refused::Damaged)?;
             if decoder.is_apng().map_err(|_| Refused::Damaged)? {
                 return Err(Refused::Animated);
             }
-            decode(decoder)?
+            decode(decoder, 0)?
         }
         ImageFormat::WebP => {
             let decoder = WebPDecoder::new(Cursor::new(bytes)).map_err(|_| Refused::Damaged)?;
             if decoder.has_animation() {
                 return Err(Refused::Animated);
             }
-            decode(decoder)?
+            decode(decoder, 0)?
         }
         _ => return Err(Refused::NotAPicture),
     };
-    let judgement = judge(Pixels::new(
-        pixels.width() as usize,
-        pixels.height() as usize,
-        pixels.as_raw(),
-    ));
-    let picture = shrunk(pixels, KEPT_EDGE)?;
+    let Decoded { image, orientation } = pixels;
+    let (width, height) = (image.width() as usize, image.height() as usize);
+    let mut judgement = judge(Pixels::new(width, height, image.as_raw()));
+    let lying = matches!(
+        orientation,
+        Orientation::Rotate90
+            | Orientation::Rotate270
+            | Orientation::Rotate90FlipH
+            | Orientation::Rotate270FlipH
+    );
+    if lying {
+        (judgement.width, judgement.height) = (judgement.height, judgement.width);
+    }
+    // Turned once it is small: a second copy of all pixels would double what is needed.
+    let mut picture = DynamicImage::ImageRgb8(shrunk(image, KEPT_EDGE)?);
+    picture.apply_orientation(orientation);
+    let picture = picture.into_rgb8();
     let small = shrunk(picture.clone(), THUMBNAIL_EDGE)?;
     Ok(Kept {
         picture: encode(&picture, QUALITY.0)?,
@@ -108,27 +138,72 @@ fn limits() -> Limits {
     limits
 }
 
+/// Room for what stands in a PNG beside its pixels: texts and colour profiles unpack to any size.
+fn png_limits() -> Limits {
+    let mut limits = Limits::default();
+    limits.max_alloc = Some(BESIDE_THE_PIXELS);
+    limits
+}
+
+/// Whether a JPEG comes in several passes, whose coefficients are all kept until the last.
+fn is_progressive(bytes: &[u8]) -> bool {
+    let mut at = 2;
+    while let Some([0xff, marker, high, low]) = bytes.get(at..at + 4) {
+        match marker {
+            0xc2 | 0xc6 | 0xca | 0xce => return true,
+            0xda => return false,
+            0xff => at += 1,
+            _ => at += 2 + usize::from(u16::from_be_bytes([*high, *low])),
+        }
+    }
+    false
+}
+
 /// A JPEG that was cut off decodes to a grey rest without complaint, so its end mark is looked for. Cameras may write more behind it.
 fn ends_whole(bytes: &[u8]) -> bool {
     let scan = bytes.windows(2).rposition(|pair| pair == [0xff, 0xda]);
     scan.is_some_and(|from| bytes[from..].windows(2).any(|pair| pair == [0xff, 0xd9]))
 }
 
-/// Decodes within the limits, turned the way the camera was held.
-fn decode(mut decoder: impl ImageDecoder) -> Result<RgbImage, Refused> {
+/// Pixels as they lie in the file, and how the camera was held.
+struct Decoded {
+    image: RgbImage,
+    orientation: Orientation,
+}
+
+/// Decodes within the limits. `beside` are bytes a pixel that the decoder keeps beside its result.
+fn decode(mut decoder: impl ImageDecoder, beside: u64) -> Result<Decoded, Refused> {
     let (width, height) = decoder.dimensions();
-    if u64::from(width) * u64::from(height) > MOST_PIXELS {
+    if width.max(height) > LONGEST_SIDE {
+        return Err(Refused::TooLong(width, height));
+    }
+    let pixels = u64::from(width) * u64::from(height);
+    if pixels > MOST_PIXELS {
         return Err(Refused::TooManyPixels(width, height));
+    }
+    // What is not three bytes a pixel is converted, and for a moment there are both.
+    let converted = if decoder.color_type() == ColorType::Rgb8 {
+        0
+    } else {
+        3
+    };
+    if decoder.total_bytes() + (converted + beside) * pixels > MOST_DECODED {
+        let each = u64::from(decoder.color_type().bytes_per_pixel()) + converted + beside;
+        return Err(Refused::TooDeep(
+            width,
+            height,
+            MOST_DECODED / each / 1_000_000,
+        ));
     }
     decoder
         .set_limits(limits())
         .map_err(|_| Refused::TooManyPixels(width, height))?;
-    let orientation = decoder
-        .orientation()
-        .unwrap_or(image::metadata::Orientation::NoTransforms);
-    let mut image = DynamicImage::from_decoder(decoder).map_err(|_| Refused::Damaged)?;
-    image.apply_orientation(orientation);
-    Ok(image.into_rgb8())
+    let orientation = decoder.orientation().unwrap_or(Orientation::NoTransforms);
+    let image = DynamicImage::from_decoder(decoder).map_err(|_| Refused::Damaged)?;
+    Ok(Decoded {
+        image: image.into_rgb8(),
+        orientation,
+    })
 }
 
 /// No larger than `edge` pixels; small pictures stay as they are.

@@ -22,6 +22,11 @@ pub struct HelpLink {
     pub by: Option<String>,
 }
 
+/// Whether a text can be a token at all: what cannot never reaches the database.
+fn is_token(text: &str) -> bool {
+    text.len() == 32 && text.bytes().all(|b| b.is_ascii_hexdigit())
+}
+
 /// Links of one case that may work at once.
 pub const MOST_LINKS: usize = 20;
 
@@ -98,6 +103,9 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] when there is no such link or it was revoked; a guesser learns no difference.
     pub async fn case_of_help_link(&self, token: &str) -> Result<Uuid, StoreError> {
+        if !is_token(token) {
+            return Err(StoreError::NotFound);
+        }
         let _turn = self.gate.reader().await?;
         let row = help_link::Entity::find_by_id(token)
             .filter(help_link::Column::RevokedAt.is_null())
@@ -116,6 +124,9 @@ impl Store {
         token: &str,
         at: OffsetDateTime,
     ) -> Result<(), StoreError> {
+        if !is_token(token) {
+            return Err(StoreError::NotFound);
+        }
         let _turn = self.gate.reader().await?;
         let row = help_link::Entity::find_by_id(token)
             .filter(help_link::Column::CaseId.eq(case))

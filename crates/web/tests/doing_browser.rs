@@ -127,9 +127,15 @@ async fn a_stop_locks_an_open_page_at_once_and_is_lifted_by_keyboard() {
     .await;
     // From the locked page by keys alone: to that case, to its stop, name, reason, lifted.
     type_in(&browser, "1").await;
-    until(&browser, "document.querySelector('.stop-box') !== null").await;
+    let own =
+        "document.querySelector('.step.stopped')?.textContent.includes('Nothing else is advised')";
+    until(&browser, own).await;
     type_in(&browser, "1").await;
     until(&browser, "document.getElementById('by') !== null").await;
+    for step in 1..=4 {
+        tab_to(&browser, &format!("input[name=seen][value='{step}']")).await;
+        press(&browser, Key::Space).await;
+    }
     tab_to(&browser, "#by").await;
     type_in(&browser, "M. Reed").await;
     tab_to(&browser, "#reason").await;

@@ -13,7 +13,7 @@ use axum::extract::multipart::{Field, MultipartRejection};
 use axum::extract::{Multipart, Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{Html, IntoResponse, Redirect, Response};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 use suspect_core::case::{Event, LONGEST_TITLE, MOST_PICTURES, Picture};
 use suspect_core::picture::{Fault, Judgement, Mark, MarkKind};
 use suspect_core::settings::read_number;
@@ -27,9 +27,9 @@ use tokio::time::timeout;
 static DECODING: Semaphore = Semaphore::const_new(1);
 /// Uploads whose bodies are read at a time: each holds one picture in memory until it is decoded.
 /// Others wait before their bodies are read, and the network makes their browsers wait.
-static READING: Semaphore = Semaphore::const_new(3);
-/// How long one picture may take on its way: twelve megabytes over a slow line.
-const SLOWEST: Duration = Duration::from_secs(300);
+static READING: Semaphore = Semaphore::const_new(2);
+/// Slowest line that is waited for, in bytes a second, once it had time to begin: others wait too.
+const SLOWEST: usize = 16 * 1024;
 /// How long an upload may stand still before it is given up, so that nobody waits for a dead line.
 const STILL: Duration = Duration::from_secs(20);
 
@@ -146,8 +146,7 @@ pub async fn add(
         let file = field.file_name().map(file_name);
         let reading = READING.acquire().await;
         let most = if file.is_some() { LARGEST_FILE } else { 1024 };
-        let bytes = timeout(SLOWEST, read(field, most)).await.ok().flatten();
-        let Some(bytes) = bytes else {
+        let Some(bytes) = read(field, most).await else {
             cut_off(&mut errors);
             break;
         };
@@ -195,8 +194,13 @@ async fn read(mut field: Field<'_>, most: usize) -> Option<Bytes> {
         kept: Vec::new(),
         total: 0,
     };
+    let began = Instant::now();
     while let Some(chunk) = timeout(STILL, field.chunk()).await.ok()?.ok()? {
         bytes.total += chunk.len();
+        let seconds = began.elapsed().as_secs() as usize;
+        if seconds > STILL.as_secs() as usize && bytes.total / seconds < SLOWEST {
+            return None;
+        }
         if bytes.total <= most {
             bytes.kept.extend_from_slice(&chunk);
         } else {

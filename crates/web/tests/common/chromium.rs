@@ -138,15 +138,23 @@ pub async fn text(browser: &Client, selector: &str) -> String {
     found(browser, selector).await.text().await.unwrap()
 }
 
-/// Waits until a condition in the page holds.
+/// Waits until a condition in the page holds, also over a change of the page: it is asked again and
+/// again, because a question under way when a page leaves is never answered.
 pub async fn until(browser: &Client, condition: &str) {
-    let script = "const done = arguments[arguments.length - 1]; const test = new Function('return ' + arguments[0]); \
-                  const look = () => test() ? done(true) : requestAnimationFrame(look); look();";
-    browser
-        .execute_async(script, vec![json!(condition)])
-        .await
-        .unwrap_or_else(|e| panic!("waiting for {condition}: {e}"));
+    let ask = format!("return Boolean({condition})");
+    let began = std::time::Instant::now();
+    while began.elapsed() < LONGEST_WAIT {
+        if matches!(browser.execute(&ask, vec![]).await, Ok(Value::Bool(true))) {
+            return;
+        }
+    }
+    let shown = "return location.href + ' ' + document.body.innerText";
+    let page = browser.execute(shown, vec![]).await;
+    panic!("waiting for {condition} on {page:?}");
 }
+
+/// What takes longer than this never comes.
+const LONGEST_WAIT: std::time::Duration = std::time::Duration::from_secs(30);
 
 /// Console messages of level error, and refusals of the content security policy.
 pub async fn complaints(browser: &Client) -> Vec<String> {
@@ -185,7 +193,8 @@ async fn command(browser: &Client, path: &'static str, body: Value) -> Value {
         .expect("the driver obeys")
 }
 
-async fn devtools(browser: &Client, cmd: &str, params: Value) {
+/// A command of the browser's own protocol.
+pub async fn devtools(browser: &Client, cmd: &str, params: Value) {
     command(
         browser,
         "goog/cdp/execute",
