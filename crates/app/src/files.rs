@@ -4,8 +4,8 @@ use anyhow::{Context, Result, bail};
 use std::io::Read;
 use std::path::Path;
 
-/// The bytes of an ordinary file of at most `most` bytes. What never ends, or waits, is no file.
-pub fn read(path: &Path, most: u64) -> Result<Vec<u8>> {
+/// The first bytes of an ordinary file, at most `most`. What never ends, or waits, is no file.
+pub fn head(path: &Path, most: u64) -> Result<Vec<u8>> {
     let shown = shown(path);
     let about = std::fs::metadata(path).with_context(|| format!("cannot read {shown}"))?;
     if !about.is_file() {
@@ -13,18 +13,21 @@ pub fn read(path: &Path, most: u64) -> Result<Vec<u8>> {
     }
     let file = std::fs::File::open(path).with_context(|| format!("cannot open {shown}"))?;
     let mut bytes = Vec::new();
-    file.take(most + 1)
+    file.take(most)
         .read_to_end(&mut bytes)
         .with_context(|| format!("cannot read {shown}"))?;
-    if bytes.len() as u64 > most {
-        bail!("{shown} has more than {most} bytes, which no such file needs");
-    }
     Ok(bytes)
 }
 
-/// The same as text.
+/// The text of an ordinary file of at most `most` bytes.
 pub fn read_text(path: &Path, most: u64) -> Result<String> {
-    let bytes = read(path, most)?;
+    let bytes = head(path, most + 1)?;
+    if bytes.len() as u64 > most {
+        bail!(
+            "{} has more than {most} bytes, which no such file needs",
+            shown(path)
+        );
+    }
     String::from_utf8(bytes).with_context(|| format!("{} is not text in UTF-8", shown(path)))
 }
 

@@ -73,8 +73,9 @@ pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
     }
 }
 
-/// Largest file of a knowledge folder that is read, in bytes.
-const LARGEST: u64 = 4 * 1024 * 1024;
+/// Bytes of a file that are read at most: far above what the validator takes, so that it can name
+/// the size of one that is too large.
+const LARGEST: u64 = 64 * 1024 * 1024;
 /// How deep folders of a knowledge may lie in each other.
 const DEEPEST: usize = 8;
 
@@ -101,7 +102,7 @@ fn read_folder(folder: &Path) -> Result<BTreeMap<String, String>> {
             } else if path.extension().is_some_and(|e| e == "toml") {
                 let below = path.strip_prefix(root).unwrap_or(&path);
                 let name = files::shown(below).replace('\\', "/");
-                let bytes = files::read(&path, LARGEST)?;
+                let bytes = files::head(&path, LARGEST)?;
                 files.insert(name, String::from_utf8_lossy(&bytes).into_owned());
             }
         }

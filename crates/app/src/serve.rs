@@ -118,32 +118,33 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     let state = AppState::new(store.clone(), knowledge);
     state.workshop().await?;
     let hosts = Hosts::new(&options.host, options.allowed_hosts.iter().cloned());
+    // Before anybody can know that it answers, it can be asked to stop.
+    let stop = asked_to_stop()?;
     println!("Usual Suspect answers on http://{}", listener.local_addr()?);
-    suspect_web::serve(listener, state, hosts, asked_to_stop()).await?;
+    suspect_web::serve(listener, state, hosts, stop).await?;
     store.close().await;
     Ok(ExitCode::SUCCESS)
 }
 
-/// Ctrl-C or a TERM signal. A second one ends the program at once.
-async fn asked_to_stop() {
+/// Listens from now on for Ctrl-C and the TERM signal; done when one comes. A second one ends the
+/// program at once.
+fn asked_to_stop() -> Result<impl Future<Output = ()> + Send + 'static> {
     use tokio::signal::unix::{SignalKind, signal};
-    let (Ok(mut term), Ok(mut int)) = (
-        signal(SignalKind::terminate()),
-        signal(SignalKind::interrupt()),
-    ) else {
-        return;
-    };
-    tokio::select! {
-        _ = term.recv() => {}
-        _ = int.recv() => {}
-    }
-    tokio::spawn(async move {
+    let mut term = signal(SignalKind::terminate())?;
+    let mut int = signal(SignalKind::interrupt())?;
+    Ok(async move {
         tokio::select! {
             _ = term.recv() => {}
             _ = int.recv() => {}
         }
-        std::process::exit(130);
-    });
+        tokio::spawn(async move {
+            tokio::select! {
+                _ = term.recv() => {}
+                _ = int.recv() => {}
+            }
+            std::process::exit(130);
+        });
+    })
 }
 
 #[cfg(test)]
@@ -166,7 +167,7 @@ mod tests {
             "geheim",
             "",
         ] {
-            let told = place(odd).map_or_else(|e| e.to_string(), |place| place);
+            let told = place(odd).unwrap_or_else(|e| e.to_string());
             assert!(
                 !told.contains("heim") && !told.contains("ge#"),
                 "{odd}: {told}"

@@ -75,14 +75,14 @@ impl Server {
 
     fn get(&self, path: &str) -> String {
         self.ask(&format!(
-            "GET {path} HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n"
+            "GET {path} HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n"
         ))
         .1
     }
 
     fn post(&self, path: &str, body: &str) -> String {
         let request = format!(
-            "POST {path} HTTP/1.1\r\nHost: x\r\nConnection: close\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
+            "POST {path} HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
             body.len()
         );
         self.ask(&request).0

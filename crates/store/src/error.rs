@@ -32,6 +32,9 @@ pub enum StoreError {
     /// Too many want the records at once, or somebody holds what is needed for too long.
     #[error("too many at once")]
     Busy,
+    /// Something stored cannot be read: another program may have written it.
+    #[error("what is stored cannot be read: {0}")]
+    Unreadable(String),
     /// A newer version of this program set the database up.
     #[error("the database was set up by a newer version of this program")]
     Newer,
@@ -68,7 +71,7 @@ impl From<DbErr> for StoreError {
 
 /// What is stored and cannot be read any more.
 pub(crate) fn unreadable(e: serde_json::Error) -> StoreError {
-    StoreError::Unavailable(DbErr::Json(e.to_string()))
+    StoreError::Unreadable(e.to_string())
 }
 
 /// What is wrong with the database, for whoever starts the program: never with its address, in which

@@ -71,7 +71,7 @@ impl Store {
         .await?;
         stamp::keep(&transaction, &stamp, content, next, next).await?;
         case_summary::Entity::update_many()
-            .col_expr(case_summary::Column::Stamp, Expr::val("").into())
+            .col_expr(case_summary::Column::Stamp, Expr::val(""))
             .filter(case_summary::Column::Status.ne("resolved"))
             .exec(&transaction)
             .await?;

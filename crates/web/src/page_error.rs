@@ -84,6 +84,10 @@ impl From<StoreError> for PageError {
             }
             StoreError::Busy => PageError::Busy,
             StoreError::Newer => PageError::Unavailable,
+            StoreError::Unreadable(what) => {
+                tracing::error!("stored and not understood: {what}");
+                PageError::Broken
+            }
             StoreError::Unavailable(e) => {
                 tracing::error!("database: {e}");
                 PageError::Unavailable
@@ -222,7 +226,8 @@ impl PageError {
             PageError::Broken => floor(
                 StatusCode::INTERNAL_SERVER_ERROR,
                 "This page broke",
-                "The page could not be drawn. What was recorded before is safe.",
+                "The page could not be drawn, or something stored is not understood by this version of \
+                 the program. What was recorded before is safe; whoever runs it finds more in its log.",
             ),
         }
     }

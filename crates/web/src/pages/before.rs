@@ -11,7 +11,7 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::preventive::{Job, Past, before};
 use suspect_core::profile::{Context, FIELDS, MATERIAL};
-use suspect_store::Uuid;
+use suspect_store::{Uuid, think};
 
 /// A job as small as most, until one is told.
 const USUAL: Job = Job {
@@ -106,7 +106,7 @@ pub async fn show(
         grams: amount("grams", "Grams", USUAL.grams),
     };
     let (workshop, _) = state.workshop().await?;
-    let list = before(k, &context, &past, job, &workshop);
+    let list = think(|| before(k, &context, &past, job, &workshop)).await;
     let because = |causes: &[(suspect_core::knowledge::CauseId, usize)]| {
         let told = causes.iter().map(|(c, n)| {
             let name = show::lower_first(&k.cause(*c).name);

@@ -150,7 +150,7 @@ pub fn brief(state: &AppState, case: &Opened, analysis: &Analysis) -> Brief {
     Brief {
         label: show::case_label(case.row.number),
         title: case.state.title.clone(),
-        machine: case.state.machine_name.clone(),
+        machine: case.machine.name.clone(),
         profile,
         material: if case.state.spool.is_empty() {
             material.to_string()

@@ -179,7 +179,7 @@ pub async fn show(
         place: "case",
         label: show::case_label(case.row.number),
         title: case.state.title.clone(),
-        machine: case.state.machine_name.clone(),
+        machine: case.machine.name.clone(),
         facts_line: facts_line(&case),
         seq: case.state.last_seq,
         closed: closed(&state, &case),

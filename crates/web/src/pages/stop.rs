@@ -54,7 +54,7 @@ fn page(
     let page = StopPage {
         place: "case",
         label: show::case_label(case.row.number),
-        machine: case.state.machine_name.clone(),
+        machine: case.machine.name.clone(),
         case_href: urls::case(case.id),
         facts_href: urls::in_case(case.id, "facts"),
         action: urls::in_case(case.id, &format!("stop/{}", stop.id)),

@@ -104,7 +104,7 @@ pub async fn show(
         &headers,
         TagOf {
             label: show::case_label(case.row.number),
-            machine: case.state.machine_name.clone(),
+            machine: case.machine.name.clone(),
             stop: &k.stops[at],
             holds: case.state.stops.contains(&at),
             since: since.map(|(_, at)| show::moment(*at)),

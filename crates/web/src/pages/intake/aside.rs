@@ -9,6 +9,7 @@ use suspect_core::case;
 use suspect_core::intake::{Lack, completeness};
 use suspect_core::profile::FIELDS;
 use suspect_core::similar::{Nearness, similar, telling_answers};
+use suspect_store::think;
 
 /// Similar cases shown.
 const BEFORE: usize = 3;
@@ -69,7 +70,7 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         .map(|l| k.cause(l.cause).id.as_str());
     let next = next::words(state, case.id, case.machine.id, &scene.analysis.next.what);
     let minutes = scene.analysis.next.minutes;
-    let complete = completeness(k, &case.state, line_up);
+    let complete = think(|| completeness(k, &case.state, line_up)).await;
     let worth = complete
         .missing
         .iter()
@@ -202,7 +203,7 @@ async fn seen_before(scene: &Scene<'_>) -> Result<Vec<Before>, PageError> {
         .iter()
         .map(|p| (p.answers.clone(), nearness(p.machine)))
         .collect();
-    let found = similar(k, &now, &compared, BEFORE);
+    let found = think(|| similar(k, &now, &compared, BEFORE)).await;
     let row = |l: &suspect_core::similar::Likeness| {
         let p = &past[l.place];
         let cause = p

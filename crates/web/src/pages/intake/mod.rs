@@ -29,7 +29,7 @@ use print::PrintView;
 use questions::QuestionsView;
 use std::collections::BTreeMap;
 use suspect_core::case::Analysis;
-use suspect_store::Uuid;
+use suspect_store::{Uuid, think};
 use words::WordsView;
 
 /// Parts of the intake in the order they are offered: identifier and name.
@@ -129,10 +129,10 @@ pub async fn page(
         at,
     };
     let view = match scene.part {
-        "words" => Part::Words(words::view(&scene, fields, errors)),
+        "words" => Part::Words(think(|| words::view(&scene, fields, errors)).await),
         "print" => Part::Print(print::view(&scene, fields, errors)),
         "machine" => Part::Machine(machine::view(&scene, fields, errors).await?),
-        "questions" => Part::Questions(questions::view(&scene)),
+        "questions" => Part::Questions(think(|| questions::view(&scene)).await),
         "numbers" => Part::Numbers(numbers::view(&scene, fields, errors).await?),
         _ => Part::Pictures(pictures::view(&scene, errors)),
     };
@@ -147,7 +147,7 @@ pub async fn page(
         place: "case",
         label: show::case_label(case.row.number),
         title: case.state.title.clone(),
-        machine: case.state.machine_name.clone(),
+        machine: case.machine.name.clone(),
         case_href: urls::case(case.id),
         case_id: case.id,
         seq: case.state.last_seq,
