@@ -58,7 +58,7 @@ pub struct Posterior {
     pub prior: Vec<f64>,
     /// Posterior probability of each; they sum to 1.
     pub probability: Vec<f64>,
-    /// Per item r_f: how far it agrees with the rest, in decibans; reckoned for findings. Empty unless a line-up was made.
+    /// Per item r_f: how far it agrees with the rest, in decibans; empty unless a line-up was made.
     pub agreement: Vec<f64>,
     causes: usize,
     members: Members,
@@ -142,7 +142,11 @@ pub(crate) fn weigh(
         rest = behind;
     }
     let total = normalise(&mut probability);
-    let agreement = block.without.iter().map(|w| -decibans(w / total)).collect();
+    let without = block
+        .first_like
+        .iter()
+        .filter_map(|first| block.without.get(*first));
+    let agreement = without.map(|w| -decibans(w / total)).collect();
     Posterior {
         hypotheses,
         prior,
@@ -151,6 +155,23 @@ pub(crate) fn weigh(
         causes: knowledge.causes.len(),
         members,
     }
+}
+
+/// For each item the first one that says exactly the same: a try of a fix with the same result.
+fn first_like(evidence: &Evidence) -> Vec<usize> {
+    let same = |a: &Source, b: &Source| match (a, b) {
+        (Source::Tried(_, a), Source::Tried(_, b)) => a == b,
+        _ => false,
+    };
+    let items = &evidence.items;
+    let first = |i: usize| {
+        let before = items[..i].iter();
+        let mut like = before
+            .enumerate()
+            .filter(|(_, other)| same(&other.source, &items[i].source));
+        like.next().map_or(i, |(first, _)| first)
+    };
+    (0..items.len()).map(first).collect()
 }
 
 /// Weighs some hypotheses at a time.
@@ -167,8 +188,8 @@ struct Block<'e> {
     wholes: Vec<Vec<f64>>,
     /// Mass that would be there without each item, summed over the blocks; empty unless asked for.
     without: Vec<f64>,
-    /// Items whose agreement is asked for: findings. The same fix may have been tried a hundred times.
-    findings: Vec<bool>,
+    /// The first item equal to each, mostly itself: the same fix may have been tried a hundred times.
+    first_like: Vec<usize>,
     order: Vec<f64>,
 }
 
@@ -189,11 +210,7 @@ impl<'e> Block<'e> {
             } else {
                 Vec::new()
             },
-            findings: evidence
-                .items
-                .iter()
-                .map(|i| matches!(i.source, Source::Finding(..)))
-                .collect(),
+            first_like: first_like(evidence),
             order: Vec::new(),
         }
     }
@@ -269,7 +286,7 @@ impl<'e> Block<'e> {
             self.without[*i] += sum_of_quotients(mass, &self.ratios[*i]);
         }
         for (group, whole) in self.groups.iter().zip(&self.wholes) {
-            for i in group.iter().filter(|i| self.findings[**i]) {
+            for i in group.iter().filter(|i| self.first_like[**i] == **i) {
                 self.without[*i] += match group[..] {
                     [a, b] => {
                         let other = &self.ratios[if *i == a { b } else { a }];
