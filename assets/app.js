@@ -30,8 +30,9 @@
     // The click belongs to the press: it comes first.
     setTimeout(() => { while (!pressed && later.length) later.shift()(); });
   }
-  addEventListener('pointerup', lifted, true);
-  addEventListener('pointercancel', lifted, true);
+  for (const end of ['pointerup', 'pointercancel', 'dragend', 'contextmenu', 'blur']) {
+    addEventListener(end, lifted, end !== 'blur');
+  }
   function still() {
     return pressed ? new Promise((resolve) => { later.push(resolve); }) : Promise.resolve();
   }

@@ -22,6 +22,8 @@ const LAST_REQUESTS: Duration = Duration::from_secs(5);
 const PAUSE: Duration = Duration::from_millis(50);
 /// Settings and knowledge may have changed while nobody served: rows are looked over so often.
 const LOOK_OVER: Duration = Duration::from_secs(600);
+/// Pause after summing up failed, as while the database is away.
+const TRY_AGAIN: Duration = Duration::from_secs(5);
 
 /// Serves the pages on a listener until `shutdown` is done; requests under way are finished first,
 /// as far as they are within a few seconds.
@@ -89,7 +91,11 @@ async fn keep_rebuilt(state: AppState) {
         match state.store.rebuild(&state.knowledge).await {
             Ok(0) => {}
             Ok(many) => tracing::info!("{many} cases summed up anew"),
-            Err(e) => tracing::warn!("summing up anew waits: {e}"),
+            Err(e) => {
+                tracing::warn!("summing up anew waits: {e}");
+                tokio::time::sleep(TRY_AGAIN).await;
+                continue;
+            }
         }
         tokio::select! {
             () = state.rebuild_asked() => {}

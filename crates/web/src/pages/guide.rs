@@ -164,11 +164,14 @@ fn stage_view(state: &AppState, case: &Opened, work: &str, i: usize, stage: &Sta
     }
 }
 
-/// All waits of a case that were started and whose work is not recorded yet.
+/// All waits of a case that were started and whose work is not recorded yet. A held machine waits
+/// for its release: the links of a wait would lead back into work that is locked.
 pub fn timers(state: &AppState, case: &Opened) -> Vec<TimerView> {
+    let free = case.state.held().is_empty();
     case.state
         .timers
         .iter()
+        .filter(|_| free)
         .map(|t| timer_view(state, case, t))
         .collect()
 }

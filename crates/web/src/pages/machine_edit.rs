@@ -172,12 +172,17 @@ fn beside(refusal: Refusal, sent: &Described) -> Errors {
     };
     errors
         .entry(field)
-        .or_insert_with(|| show::sentence(&message));
+        .or_insert_with(|| the(&message));
     errors
 }
 
 /// "The kind is missing." from "kind is missing".
 fn the(message: &str) -> String {
+    match message {
+        "by is missing" => return "Give your name: it stands in the record.".into(),
+        "reason is missing" => return "Say what was done and how you know it is safe now.".into(),
+        _ => {}
+    }
     let named = ["name ", "kind ", "place ", "note "]
         .iter()
         .any(|n| message.starts_with(n));
