@@ -4,6 +4,7 @@ mod demo;
 mod export;
 mod files;
 mod knowledge;
+mod memory;
 mod rank;
 mod rehearse;
 mod serve;
@@ -95,7 +96,10 @@ fn main() -> ExitCode {
     let result = match Cli::parse().command {
         Command::Rank(options) => rank::run(&options),
         Command::Rehearse(options) => rehearse::run(&options),
-        Command::Serve(options) => asynchronous(serve::run(&options)),
+        Command::Serve(options) => {
+            memory::hand_back_large_blocks();
+            asynchronous(serve::run(&options))
+        }
         Command::Demo { database, copies } => asynchronous(serve::demo(&database, copies)),
         Command::Knowledge { command } => match command {
             KnowledgeCommand::Check { folder } => knowledge::check(folder.as_deref()),

@@ -170,9 +170,7 @@ fn beside(refusal: Refusal, sent: &Described) -> Errors {
         Refusal::Invalid { field, message } => (field, message),
         other => ("form".to_string(), other.to_string()),
     };
-    errors
-        .entry(field)
-        .or_insert_with(|| the(&message));
+    errors.entry(field).or_insert_with(|| the(&message));
     errors
 }
 
