@@ -5,10 +5,11 @@ use crate::knowledge::{CauseId, FindingId, Fix, FixId, FixKind, Knowledge, Work}
 use crate::planning::{Present, Workshop};
 use crate::ranking::LineUp;
 use crate::safety;
+use crate::settings::NumberId;
 
 /// What kind of step it is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Kind {
+pub enum StepKind {
     /// Tools at hand, machine in its state.
     Ready,
     /// One step of the procedure.
@@ -19,9 +20,9 @@ pub enum Kind {
 
 /// One step as a person does it.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Stage {
+pub struct GuidedStep {
     /// What kind of step.
-    pub kind: Kind,
+    pub kind: StepKind,
     /// What to do.
     pub text: String,
     /// Minutes to wait before the next; 0 for none.
@@ -37,13 +38,13 @@ pub struct Stage {
 }
 
 /// The steps of a piece of work, from the state the machine is in.
-pub fn stages(
+pub fn guided_steps(
     knowledge: &Knowledge,
     facts: &Facts,
     work: &Work,
     present: Present,
     workshop: &Workshop,
-) -> Vec<Stage> {
+) -> Vec<GuidedStep> {
     let (state, wait) = ready(knowledge, facts, work, present, workshop);
     // Said before anything is done: what no step claims (machine and material call for it), and what belongs to getting ready, as heating does.
     let claimed = |c: &usize| work.steps.iter().any(|s| s.cautions.contains(c));
@@ -67,8 +68,8 @@ pub fn stages(
         .filter(|t| !t.is_empty())
         .collect::<Vec<_>>()
         .join(" ");
-    let first = Stage {
-        kind: Kind::Ready,
+    let first = GuidedStep {
+        kind: StepKind::Ready,
         text: if text.is_empty() {
             "No tools are needed, and the machine may stay as it is.".into()
         } else {
@@ -80,8 +81,8 @@ pub fn stages(
         parts: Vec::new(),
         otherwise: Vec::new(),
     };
-    let steps = work.steps.iter().map(|s| Stage {
-        kind: Kind::Do,
+    let steps = work.steps.iter().map(|s| GuidedStep {
+        kind: StepKind::Do,
         text: s.text.clone(),
         wait: s.wait,
         cautions: s
@@ -99,8 +100,8 @@ pub fn stages(
         .iter()
         .flat_map(|s| s.keep.iter().cloned())
         .collect();
-    let back = (!parts.is_empty()).then(|| Stage {
-        kind: Kind::Back,
+    let back = (!parts.is_empty()).then(|| GuidedStep {
+        kind: StepKind::Back,
         text: "Everything back in its place. Tick each part when you have fitted it.".into(),
         wait: 0.0,
         cautions: Vec::new(),
@@ -160,7 +161,7 @@ fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
     let hottest = hottest_nozzle(knowledge, &facts.context, &facts.settings);
     let asked = facts
         .settings
-        .get("nozzle_c")
+        .get(NumberId::NozzleC)
         .or_else(|| window.map(|(low, high)| ((low + high) / 2.0 / 5.0).round() * 5.0));
     asked.map(|t| t.min(hottest))
 }

@@ -19,8 +19,12 @@
 //! - [`measures`]: checks whose outcome is a number
 //! - [`picture`]: how good a photo is, marks on it
 //! - [`machine`]: what a machine is, as a log of its own
+//! - [`lock`], [`lifting`]: what locks a machine, and who may lift it
+//! - [`refusal`]: why something cannot be recorded, as data
+//! - [`work_id`]: a piece of work by name
 //! - [`parts`]: hours of a machine's parts
 //! - [`text`]: texts people type
+//! - [`identified`]: small closed sets and their identifiers
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
 //!
 //! A tour of one case:
@@ -37,6 +41,7 @@
 //! assert_eq!(report.line_up[0].cause, "pulley-slips");
 //! assert!(!report.stop);
 //! ```
+
 #![warn(missing_docs)]
 
 pub mod case;
@@ -44,8 +49,11 @@ pub mod doing;
 pub mod dossier;
 pub mod evidence;
 pub mod export;
+pub mod identified;
 pub mod intake;
 pub mod knowledge;
+pub mod lifting;
+pub mod lock;
 pub mod machine;
 pub mod measures;
 pub mod nearest;
@@ -55,6 +63,7 @@ pub mod planning;
 pub mod preventive;
 pub mod profile;
 pub mod ranking;
+pub mod refusal;
 pub mod safety;
 pub mod search;
 pub mod settings;
@@ -62,3 +71,4 @@ pub mod similar;
 pub mod stuck;
 pub mod text;
 pub mod trial;
+pub mod work_id;

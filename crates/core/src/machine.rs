@@ -1,10 +1,11 @@
 //! A machine is its log too: what it is built like, its counter, parts fitted, when it stood still.
 
-use crate::case::Refusal;
 use crate::knowledge::Knowledge;
+use crate::lifting::{Lifting, lifting_holds};
 use crate::nearest::short;
 use crate::parts::{PARTS, counter, has};
-use crate::profile::Context;
+use crate::profile::{Context, ContextProblem, FieldId};
+use crate::refusal::{NotNow, Problem, Refusal, Stopped};
 use crate::{safety, text};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -28,17 +29,6 @@ pub struct Described {
     /// What else is worth knowing.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub note: String,
-}
-
-/// A named person's word that a stop of the build may end.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
-pub struct Lifting {
-    /// Who.
-    pub by: String,
-    /// Why the machine is safe again.
-    pub reason: String,
-    /// Steps of the stop that were done, from 1.
-    pub seen: Vec<u32>,
 }
 
 /// Something noted about a machine.
@@ -110,18 +100,12 @@ pub fn build(profile: &BTreeMap<String, String>) -> Context {
 /// Fields of the build that a case does not know as the machine has them now: field, value now.
 pub fn news_for(case: &Context, profile: &BTreeMap<String, String>) -> BTreeMap<String, String> {
     let other = |(field, value): &(&String, &String)| {
-        case.id(field).is_none_or(|known| known != value.as_str())
+        case.named(field)
+            .is_none_or(|known| known != value.as_str())
             && Context::default().set(field, value).is_ok()
     };
     let news = profile.iter().filter(other);
     news.map(|(f, v)| (f.clone(), v.clone())).collect()
-}
-
-fn invalid<T>(field: &str, message: impl Into<String>) -> Result<T, Refusal> {
-    Err(Refusal::Invalid {
-        field: field.to_string(),
-        message: message.into(),
-    })
 }
 
 /// Checks an event against what the machine is (`None` for a new one) and what is recorded of it.
@@ -143,10 +127,10 @@ pub fn accept(
             let context = now.map(|(m, _)| build(&m.profile)).unwrap_or_default();
             match PARTS.iter().any(|p| p.id == part && has(&context, p)) {
                 true => Ok(()),
-                false => invalid(
-                    "part",
-                    format!("`{}` is no part of this machine", short(part)),
-                ),
+                false => {
+                    let problem = Problem::NoPartOfMachine(short(part));
+                    Err(Refusal::invalid("part", problem))
+                }
             }
         }
         MachineEvent::Described { machine, lifts } => {
@@ -154,31 +138,33 @@ pub fn accept(
             lifted(knowledge, now.map(|(m, _)| m), machine, lifts.as_ref())
         }
         MachineEvent::OutOfService { reason } => {
-            text::words("reason", reason, text::LONGEST_TEXT).or_else(|e| invalid("reason", e))?;
+            text::words(reason, text::LONGEST_TEXT).map_err(|e| Refusal::invalid("reason", e))?;
             match now {
-                Some((_, true)) => Err(Refusal::NotNow("it is out of service already".into())),
+                Some((_, true)) => Err(NotNow::OutOfService.into()),
                 _ => Ok(()),
             }
         }
         MachineEvent::BackInService => match now {
             Some((_, true)) => Ok(()),
-            _ => Err(Refusal::NotNow("it is in service already".into())),
+            _ => Err(NotNow::InService.into()),
         },
     }
 }
 
 fn counted(log: &[MachineEntry], hours: f64) -> Result<(), Refusal> {
-    if !hours.is_finite() || !(0.0..=MOST_HOURS).contains(&hours) {
-        let message = format!(
-            "the counter must show between 0 and {MOST_HOURS} hours, but {hours} was given"
-        );
-        return invalid("hours", message);
+    if !(0.0..=MOST_HOURS).contains(&hours) {
+        let problem = Problem::Counter {
+            given: hours,
+            most: MOST_HOURS,
+        };
+        return Err(Refusal::invalid("hours", problem));
     }
     match counter(log).filter(|last| hours < *last) {
-        Some(last) => invalid(
-            "hours",
-            format!("the counter showed {last} hours before: it does not run backwards to {hours}"),
-        ),
+        Some(before) => {
+            let given = hours;
+            let problem = Problem::CounterBackwards { before, given };
+            Err(Refusal::invalid("hours", problem))
+        }
         None => Ok(()),
     }
 }
@@ -186,40 +172,27 @@ fn counted(log: &[MachineEntry], hours: f64) -> Result<(), Refusal> {
 fn described(machine: &Described) -> Result<(), Refusal> {
     match problems(machine).into_iter().next() {
         None => Ok(()),
-        Some((field, message)) => invalid(&field, message),
+        Some((field, problem)) => Err(Refusal::Invalid { field, problem }),
     }
 }
 
-/// Everything that makes no sense in a description: field, and what would do.
-pub fn problems(machine: &Described) -> Vec<(String, String)> {
+/// Everything that makes no sense in a description: field, and what is wrong with it.
+pub fn problems(machine: &Described) -> Vec<(String, Problem)> {
     let texts = [
-        (
-            "name",
-            text::words("name", &machine.name, text::LONGEST_NAME),
-        ),
-        (
-            "model",
-            text::required("kind", &machine.model, text::LONGEST_NAME),
-        ),
-        (
-            "place",
-            text::optional("place", &machine.place, text::LONGEST_NAME),
-        ),
-        (
-            "note",
-            text::optional("note", &machine.note, text::LONGEST_TEXT),
-        ),
+        ("name", text::words(&machine.name, text::LONGEST_NAME)),
+        ("model", text::required(&machine.model, text::LONGEST_NAME)),
+        ("place", text::optional(&machine.place, text::LONGEST_NAME)),
+        ("note", text::optional(&machine.note, text::LONGEST_TEXT)),
     ];
-    let texts = texts
-        .into_iter()
-        .filter_map(|(f, r)| Some((f.to_string(), r.err()?)));
+    let texts = texts.into_iter();
+    let texts = texts.filter_map(|(f, r)| Some((f.to_string(), r.err()?.into())));
     let mut context = Context::default();
     let fields = machine.profile.iter().filter_map(|(field, value)| {
-        let set = match field.as_str() {
-            "material" => Err("the material belongs to a case, not to the machine".to_string()),
+        let set = match FieldId::from_id(field) {
+            Some(FieldId::Material) => Err(ContextProblem::MaterialIsOfTheCase),
             _ => context.set(field, value),
         };
-        Some((field.clone(), set.err()?))
+        Some((field.clone(), set.err()?.into()))
     });
     texts.chain(fields).collect()
 }
@@ -236,10 +209,7 @@ fn lifted(
         let Some(lifting) = lifts else {
             return Err(Refusal::Stopped {
                 stop: stop.id.clone(),
-                message: format!(
-                    "this would end the stop \"{}\": a named person does that, with the reason",
-                    stop.name
-                ),
+                why: Stopped::WouldEnd,
             });
         };
         lifting_holds(
@@ -263,22 +233,6 @@ pub fn ended_by(
     let mut ended = held.unwrap_or_default();
     ended.retain(|s| !still.contains(s));
     ended
-}
-
-/// Whoever lifts a stop writes a name and a reason that are words, and has seen each of its steps.
-///
-/// # Errors
-/// Names the field (`by`, `reason`, `steps`) and what would do.
-pub fn lifting_holds(by: &str, reason: &str, seen: &[u32], steps: usize) -> Result<(), Refusal> {
-    text::words("by", by, text::LONGEST_NAME).or_else(|e| invalid("by", e))?;
-    text::words("reason", reason, text::LONGEST_TEXT).or_else(|e| invalid("reason", e))?;
-    match (1..=steps as u32).find(|n| !seen.contains(n)) {
-        None => Ok(()),
-        Some(n) => invalid(
-            "steps",
-            format!("step {n} of {steps} has no tick: do the steps in turn and tick each"),
-        ),
-    }
 }
 
 #[cfg(test)]

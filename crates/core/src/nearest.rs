@@ -21,8 +21,13 @@ pub fn nearest<'a>(given: &str, candidates: impl IntoIterator<Item = &'a str>) -
 /// ", did you mean `x`?" or nothing: the tail of a message about an unknown identifier.
 pub fn hint<'a>(given: &str, candidates: impl IntoIterator<Item = &'a str>) -> String {
     nearest(given, candidates)
-        .map(|n| format!("; did you mean `{n}`?"))
+        .map(did_you_mean)
         .unwrap_or_default()
+}
+
+/// "; did you mean `x`?", to follow a message.
+pub fn did_you_mean(near: &str) -> String {
+    format!("; did you mean `{near}`?")
 }
 
 /// The given text cut to 40 characters for use in a message, so that a huge value stays readable.

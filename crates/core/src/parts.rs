@@ -1,5 +1,6 @@
 //! Hours of a machine's parts: readings of its counter and parts fitted new, an append-only list of its own.
 
+use crate::knowledge::Region;
 use crate::machine::{MachineEntry, MachineEvent};
 use crate::profile::{Condition, Context};
 use time::OffsetDateTime;
@@ -12,36 +13,36 @@ pub struct Part {
     /// The words a person reads.
     pub name: &'static str,
     /// Part of the machine's drawing it belongs to, as in [`crate::knowledge::MACHINE_REGIONS`].
-    pub region: &'static str,
+    pub region: Region,
     /// Condition on the machine's profile, written `field=value|value`; empty where every machine has it.
     pub when: &'static str,
 }
 
 macro_rules! parts {
-    ($($id:literal $name:literal $region:literal $when:literal)+) => {
+    ($($id:literal $name:literal $region:ident $when:literal)+) => {
         /// Parts that wear, by their place on the machine.
-        pub const PARTS: &[Part] = &[$(Part { id: $id, name: $name, region: $region, when: $when }),+];
+        pub const PARTS: &[Part] = &[$(Part { id: $id, name: $name, region: Region::$region, when: $when }),+];
     };
 }
 
 parts! {
-    "nozzle" "Nozzle" "hot end" ""
-    "liner" "Liner in the hot end" "hot end" "hotend=lined"
-    "heater-sensor" "Heater and sensor" "hot end" ""
-    "heatsink-fan" "Fan on the cooling fins" "hot end" ""
-    "part-fan" "Part fan" "hot end" ""
-    "drive-gear" "Drive gear and idler" "feeder" ""
-    "tube" "Feed tube and couplers" "spool" "feed=bowden"
-    "switcher" "Filament switcher" "spool" "filament_change=switcher"
-    "belts" "Belts and pulleys" "motion" ""
-    "wheels" "Wheels" "motion" "carriage=wheels"
-    "rails" "Rails and their carriages" "motion" "carriage=rails"
-    "rods" "Rods and their bearings" "motion" "carriage=rods"
-    "z-screws" "Z screws and nuts" "motion" "z_drive=one-screw|two-screws|three-screws"
-    "plate" "Build plate" "bed" ""
-    "probe" "Probe" "bed" "levelling=probe"
-    "chamber-filter" "Chamber fan and filter" "chamber" "enclosure=closed|heated"
-    "power-plugs" "Power plugs and bed cable" "electrics" ""
+    "nozzle" "Nozzle" HotEnd ""
+    "liner" "Liner in the hot end" HotEnd "hotend=lined"
+    "heater-sensor" "Heater and sensor" HotEnd ""
+    "heatsink-fan" "Fan on the cooling fins" HotEnd ""
+    "part-fan" "Part fan" HotEnd ""
+    "drive-gear" "Drive gear and idler" Feeder ""
+    "tube" "Feed tube and couplers" Spool "feed=bowden"
+    "switcher" "Filament switcher" Spool "filament_change=switcher"
+    "belts" "Belts and pulleys" Motion ""
+    "wheels" "Wheels" Motion "carriage=wheels"
+    "rails" "Rails and their carriages" Motion "carriage=rails"
+    "rods" "Rods and their bearings" Motion "carriage=rods"
+    "z-screws" "Z screws and nuts" Motion "z_drive=one-screw|two-screws|three-screws"
+    "plate" "Build plate" Bed ""
+    "probe" "Probe" Bed "levelling=probe"
+    "chamber-filter" "Chamber fan and filter" Chamber "enclosure=closed|heated"
+    "power-plugs" "Power plugs and bed cable" Electrics ""
 }
 
 /// Hours of one part.
@@ -87,7 +88,7 @@ pub fn has(context: &Context, part: &Part) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::knowledge::{Knowledge, MACHINE_REGIONS};
+    use crate::knowledge::Knowledge;
     use crate::machine::{Described, accept};
 
     #[test]
@@ -99,7 +100,7 @@ mod tests {
                 part.id
             );
             assert!(
-                MACHINE_REGIONS.iter().any(|(id, _)| *id == part.region),
+                Region::of_machine().any(|region| region == part.region),
                 "{}",
                 part.id
             );

@@ -1,5 +1,6 @@
 //! How good a photo is for judging a print by, reckoned from its pixels, and the marks people put on it.
 
+use crate::identified::identified;
 use serde::{Deserialize, Serialize};
 
 /// Long edge, in pixels, of the grey picture everything is measured on, so that figures of different cameras compare.
@@ -236,16 +237,16 @@ impl Grey {
     }
 }
 
-/// What a mark is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum MarkKind {
-    /// A ring around something.
-    Circle,
-    /// An arrow that points at something.
-    Arrow,
-    /// Words beside something.
-    Text,
+identified! {
+    /// What a mark is.
+    pub enum MarkKind {
+        /// A ring around something.
+        Circle = "circle",
+        /// An arrow that points at something.
+        Arrow = "arrow",
+        /// Words beside something.
+        Text = "text",
+    }
 }
 
 /// A mark on a picture. Places are shares of its width and height, from the upper left corner.

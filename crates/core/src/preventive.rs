@@ -4,7 +4,7 @@
 //! this machine: rate = (strength · rate above + n) / (strength + N).
 
 use crate::case::Outcome;
-use crate::knowledge::{CauseId, Knowledge};
+use crate::knowledge::{CauseId, Family, Knowledge};
 use crate::planning::Workshop;
 use crate::profile::Context;
 
@@ -76,7 +76,7 @@ pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64
     let weights: Vec<f64> = knowledge
         .cause_ids()
         .map(|c| {
-            if knowledge.cause(c).family == "normal" {
+            if knowledge.cause(c).family == Family::Normal {
                 0.0
             } else {
                 knowledge.weight(c, context)

@@ -3,7 +3,7 @@
 use crate::evidence::{Answer, Confidence, Facts};
 use crate::knowledge::{CheckId, FindingId, Knowledge, Stop, StopTerm, Work};
 use crate::profile::{Context, MATERIAL};
-use crate::settings::position;
+use crate::settings::NumberId;
 
 /// One fact that a stop may hang on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -11,7 +11,7 @@ pub enum Fact {
     /// A finding.
     Finding(FindingId),
     /// A number, by its place in [`crate::settings::NUMBERS`].
-    Number(usize),
+    Number(NumberId),
     /// A field of the profile or the material, by its place in [`crate::profile::FIELDS`].
     Field(usize),
 }
@@ -86,9 +86,8 @@ fn facts_of(term: &StopTerm) -> Vec<Fact> {
     match term {
         StopTerm::Finding(f, _) => vec![Fact::Finding(*f)],
         StopTerm::Context(condition) => vec![Fact::Field(condition.field())],
-        StopTerm::AtLeast(number, limit, _) => std::iter::once(number)
-            .chain(limit)
-            .filter_map(|n| position(n).ok())
+        StopTerm::AtLeast(number, limit, _) => std::iter::once(*number)
+            .chain(*limit)
             .map(Fact::Number)
             .collect(),
     }
@@ -102,11 +101,9 @@ fn holds(facts: &Facts, term: &StopTerm) -> bool {
             .is_some_and(|s| s.answer == Answer::State(*state)),
         StopTerm::Context(condition) => condition.holds(&facts.context) == Some(true),
         StopTerm::AtLeast(number, limit, usual) => {
-            let least = limit
-                .as_ref()
-                .and_then(|l| facts.settings.get(l))
-                .unwrap_or(*usual);
-            facts.settings.get(number).is_some_and(|v| v >= least)
+            let own = limit.and_then(|l| facts.settings.get(l));
+            let least = own.unwrap_or(*usual);
+            facts.settings.get(*number).is_some_and(|v| v >= least)
         }
     }
 }

@@ -3,7 +3,7 @@
 //! A small index in memory, made once: everything searched is compiled into the program, so a query to the database would be a
 //! longer way to the same words.
 
-use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, Section};
+use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, Region, Section};
 use std::collections::HashMap;
 
 /// What a search can find.
@@ -113,7 +113,7 @@ impl Index {
                     (IN_NAME, finding.plain.as_str()),
                     (IN_NAME, &finding.term),
                     (IN_PHRASE, &finding.question),
-                    (IN_PHRASE, &finding.region),
+                    (IN_PHRASE, finding.region.map_or("", Region::id)),
                 ];
                 // The phrase of absence would find what is not there.
                 fields.extend(

@@ -8,17 +8,14 @@ use crate::ranking::{LineUp, posterior};
 
 /// So many fixes in a row without effect are enough.
 pub const IN_VAIN: usize = 3;
-/// Surprise, in decibans, from which facts are said not to fit together, and findings it takes.
-const SURPRISED: f64 = 3.0;
-const FINDINGS: usize = 3;
 /// Facts shown at most.
 const SHOWN: usize = 6;
 /// A fact on which less than this hangs is not asked for again.
 const HANGS: f64 = 0.02;
 
-/// Why one is stuck.
+/// Stuck one is stuck.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Why {
+pub enum Stuck {
     /// So many fixes in a row changed nothing.
     InVain(usize),
     /// The facts surprise by so many decibans.
@@ -26,19 +23,19 @@ pub enum Why {
 }
 
 /// Whether a case is stuck, and why.
-pub fn stuck(case: &CaseState, line_up: &LineUp) -> Option<Why> {
+pub fn stuck(case: &CaseState, line_up: &LineUp) -> Option<Stuck> {
     let in_vain = case.in_vain();
     if in_vain >= IN_VAIN {
-        return Some(Why::InVain(in_vain));
+        return Some(Stuck::InVain(in_vain));
     }
-    let surprise = line_up.surprise.decibans;
-    (surprise >= SURPRISED && case.facts.findings.len() >= FINDINGS)
-        .then_some(Why::Contradiction(surprise))
+    line_up
+        .pulls_apart()
+        .map(|_| Stuck::Contradiction(line_up.surprise.decibans))
 }
 
 /// A fact, and what the line-up would be without it.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Matter {
+pub struct FactThatMatters {
     /// The finding.
     pub finding: FindingId,
     /// Who would lead without it.
@@ -52,7 +49,11 @@ pub struct Matter {
 }
 
 /// Facts on which most hangs, weightiest first: taken away, they move the line-up most. A person looks at these again first.
-pub fn what_matters(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp) -> Vec<Matter> {
+pub fn what_matters(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    line_up: &LineUp,
+) -> Vec<FactThatMatters> {
     let leader = line_up.leader().map(|l| l.cause);
     let told = line_up
         .evidence
@@ -83,7 +84,7 @@ pub fn what_matters(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp) -> V
                 (who, most) = (c, involved[c.at()]);
             }
         }
-        Matter {
+        FactThatMatters {
             finding,
             leader: who,
             probability: most,
@@ -91,7 +92,8 @@ pub fn what_matters(knowledge: &Knowledge, facts: &Facts, line_up: &LineUp) -> V
             moves,
         }
     };
-    let mut matters: Vec<Matter> = told.map(without).filter(|m| m.moves >= HANGS).collect();
+    let mut matters: Vec<FactThatMatters> =
+        told.map(without).filter(|m| m.moves >= HANGS).collect();
     matters.sort_by(|a, b| {
         b.turns
             .cmp(&a.turns)

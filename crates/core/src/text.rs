@@ -46,30 +46,57 @@ pub fn trimmed(text: &str) -> &str {
     text.trim_matches(is_invisible)
 }
 
-/// Checks a text that may be left empty.
+/// What is wrong with a text.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum TextProblem {
+    /// Nothing can be seen of it.
+    #[error("is missing")]
+    Missing,
+    /// It is too long.
+    #[error("has {length} characters: at most {most} fit")]
+    TooLong {
+        /// Characters it has.
+        length: usize,
+        /// Characters that fit.
+        most: usize,
+    },
+    /// It is not empty, and yet nothing of it can be seen.
+    #[error("holds only characters that cannot be seen")]
+    Unseen,
+    /// It holds a null, which no database keeps.
+    #[error("holds a character that cannot be kept (a null)")]
+    Null,
+    /// It holds a character that changes how the text around it reads.
+    #[error(
+        "holds a character that cannot be seen and changes how the text reads (U+{:04X}): write \
+         it without",
+        *.0 as u32
+    )]
+    Deceptive(char),
+    /// It has no letters, where somebody answers for it by words. What was given, cut short.
+    #[error("must be words, but \"{0}\" was given")]
+    NoWords(String),
+}
+
+/// Checks a text that may be left empty, of at most `longest` characters.
 ///
 /// # Errors
-/// Names the field, what is wrong with it and what would do.
-pub fn optional(field: &str, text: &str, longest: usize) -> Result<(), String> {
+/// What is wrong with it.
+pub fn optional(text: &str, longest: usize) -> Result<(), TextProblem> {
     let length = text.chars().count();
     if length > longest {
-        return Err(format!(
-            "{field} has {length} characters: at most {longest} fit"
-        ));
+        return Err(TextProblem::TooLong {
+            length,
+            most: longest,
+        });
     }
     if !text.trim().is_empty() && is_blank(text) {
-        return Err(format!("{field} holds only characters that cannot be seen"));
+        return Err(TextProblem::Unseen);
     }
     match text.chars().find(|c| is_deceptive(*c)) {
         None => Ok(()),
-        Some('\0') => Err(format!(
-            "{field} holds a character that cannot be kept (a null)"
-        )),
-        Some(c) => Err(format!(
-            "{field} holds a character that cannot be seen and changes how the text reads \
-             (U+{:04X}): write it without",
-            c as u32
-        )),
+        Some('\0') => Err(TextProblem::Null),
+        Some(c) => Err(TextProblem::Deceptive(c)),
     }
 }
 
@@ -77,26 +104,23 @@ pub fn optional(field: &str, text: &str, longest: usize) -> Result<(), String> {
 ///
 /// # Errors
 /// As [`optional`], and when nothing can be seen.
-pub fn required(field: &str, text: &str, longest: usize) -> Result<(), String> {
+pub fn required(text: &str, longest: usize) -> Result<(), TextProblem> {
     if is_blank(text) {
-        return Err(format!("{field} is missing"));
+        return Err(TextProblem::Missing);
     }
-    optional(field, text, longest)
+    optional(text, longest)
 }
 
 /// Checks a name or a reason that somebody answers for: it must be words.
 ///
 /// # Errors
 /// As [`required`], and when there are no letters in it.
-pub fn words(field: &str, text: &str, longest: usize) -> Result<(), String> {
-    required(field, text, longest)?;
+pub fn words(text: &str, longest: usize) -> Result<(), TextProblem> {
+    required(text, longest)?;
     if is_words(text) {
         return Ok(());
     }
-    Err(format!(
-        "{field} must be words, but \"{}\" was given",
-        crate::nearest::short(text)
-    ))
+    Err(TextProblem::NoWords(crate::nearest::short(text)))
 }
 
 /// What a name looks like to the eye: names that only differ in look-alike letters, capitals or
@@ -117,33 +141,28 @@ mod tests {
     fn what_cannot_be_seen_is_no_name() {
         for unseen in ["", " ", "\u{200b}", "\u{2060}\u{ad}", "\u{3164}\t"] {
             assert!(
-                required("by", unseen, 60).unwrap_err().contains("missing"),
+                required(unseen, 60) == Err(TextProblem::Missing),
                 "{unseen:?}"
             );
         }
         for no_words in ["-", "12", "…", "x"] {
-            assert!(
-                words("by", no_words, 60)
-                    .unwrap_err()
-                    .contains("must be words")
-            );
+            let problem = words(no_words, 60).unwrap_err();
+            assert_eq!(problem, TextProblem::NoWords(no_words.into()));
         }
         for name in ["M. Reed", "Åsa", "李明"] {
-            assert_eq!(words("by", name, 60), Ok(()));
+            assert_eq!(words(name, 60), Ok(()));
         }
-        assert!(optional("note", "\u{200b}", 60).is_err());
-        assert_eq!(optional("note", "", 60), Ok(()));
+        assert!(optional("\u{200b}", 60).is_err());
+        assert_eq!(optional("", 60), Ok(()));
     }
 
     #[test]
     fn what_turns_a_text_around_is_named() {
-        let refused = optional("note", "safe \u{202e}drah", 60).unwrap_err();
-        assert!(refused.contains("U+202E"), "{refused}");
-        assert!(optional("note", "a\0b", 60).unwrap_err().contains("a null"));
-        assert_eq!(
-            optional("note", "two\r\nlines\tand a 👩\u{200d}🔧", 60),
-            Ok(())
-        );
+        let refused = optional("safe \u{202e}drah", 60).unwrap_err();
+        assert_eq!(refused, TextProblem::Deceptive('\u{202e}'));
+        assert!(refused.to_string().contains("U+202E"), "{refused}");
+        assert_eq!(optional("a\0b", 60), Err(TextProblem::Null));
+        assert_eq!(optional("two\r\nlines\tand a 👩\u{200d}🔧", 60), Ok(()));
     }
 
     #[test]

@@ -449,7 +449,7 @@ fn the_published_schema_of_a_case_says_what_the_reader_accepts() {
         .as_object()
         .unwrap();
     assert_eq!(settings.len(), suspect_core::settings::NUMBERS.len());
-    for number in suspect_core::settings::NUMBERS {
+    for number in &suspect_core::settings::NUMBERS {
         let range = &settings[number.id];
         assert_eq!(
             (range["minimum"].as_f64(), range["maximum"].as_f64()),

@@ -1,8 +1,10 @@
 //! Procedures one step at a time, what is noted while they run, and what is offered when they lead nowhere.
 
 use std::sync::LazyLock;
-use suspect_core::case::{Aside, Entry, Event, Outcome, Refusal, accept, analyse, replay};
-use suspect_core::doing::{Kind, ladder, look_for, stages};
+use suspect_core::case::{
+    Entry, Event, NotNow, Outcome, PutOff, Refusal, WorkId, accept, analyse, replay,
+};
+use suspect_core::doing::{StepKind, guided_steps, ladder, look_for};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::planning::{Action, Present, Workshop};
@@ -10,7 +12,7 @@ use suspect_core::preventive::{Job, Past, before, rates};
 use suspect_core::profile::Context;
 use suspect_core::ranking::rank;
 use suspect_core::safety;
-use suspect_core::stuck::{Why, stuck, what_matters};
+use suspect_core::stuck::{Stuck, stuck, what_matters};
 use time::{Duration, OffsetDateTime};
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
@@ -75,7 +77,7 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
         .chain(K.fixes.iter().map(|f| &f.work))
         .chain(K.stops.iter().map(|s| &s.work));
     for work in works {
-        let steps = stages(
+        let steps = guided_steps(
             &K,
             &case.facts,
             work,
@@ -93,7 +95,7 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
             "{}",
             work.name
         );
-        assert_eq!(steps[0].kind, Kind::Ready, "tools and state first");
+        assert_eq!(steps[0].kind, StepKind::Ready, "tools and state first");
         // Power off and pulling the plug come before any hand touches the machine.
         for id in ["unplug", "power-off", "competent"] {
             let caution = K.cautions.iter().position(|c| c.id == id).unwrap();
@@ -119,12 +121,12 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
         }
         let off: Vec<&String> = steps
             .iter()
-            .filter(|s| s.kind == Kind::Do)
+            .filter(|s| s.kind == StepKind::Do)
             .flat_map(|s| &s.parts)
             .collect();
         let back: Vec<&String> = steps
             .iter()
-            .filter(|s| s.kind == Kind::Back)
+            .filter(|s| s.kind == StepKind::Back)
             .flat_map(|s| &s.parts)
             .collect();
         assert_eq!(off, back, "{}: what comes off goes back", work.name);
@@ -142,7 +144,8 @@ fn getting_ready_names_the_temperature_of_the_case_and_never_one_a_lined_hot_end
     let ready = |events: Vec<Event>, present: Present| {
         let case = replay(&K, &log(events));
         let work = &K.check(K.check_id("push-by-hand").unwrap()).work;
-        let first = stages(&K, &case.facts, work, present, &Workshop::default()).swap_remove(0);
+        let first =
+            guided_steps(&K, &case.facts, work, present, &Workshop::default()).swap_remove(0);
         (first.text, first.wait)
     };
     let set = |c: f64| {
@@ -191,7 +194,7 @@ fn getting_ready_names_the_temperature_of_the_case_and_never_one_a_lined_hot_end
 #[test]
 fn waits_survive_and_end_with_the_work_they_belong_to() {
     let timer = Event::TimerSet {
-        work: "check/cold-pull".into(),
+        work: WorkId::Check("cold-pull".into()),
         step: 3,
         minutes: 5.0,
     };
@@ -217,7 +220,7 @@ fn waits_survive_and_end_with_the_work_they_belong_to() {
                 &K,
                 &case,
                 &Event::TimerSet {
-                    work: work.into(),
+                    work: work.parse().unwrap(),
                     step,
                     minutes
                 }
@@ -231,7 +234,7 @@ fn waits_survive_and_end_with_the_work_they_belong_to() {
 #[test]
 fn nothing_prints_while_a_part_is_out() {
     let kept = |back| Event::PartKept {
-        work: "fix/reseat-tube".into(),
+        work: WorkId::Fix("reseat-tube".into()),
         part: "collar clip".into(),
         back,
     };
@@ -241,9 +244,8 @@ fn nothing_prints_while_a_part_is_out() {
         fixed("reseat-tube", None),
     ];
     let case = replay(&K, &log(events.clone()));
-    assert!(
-        matches!(accept(&K, &case, &printed(TryResult::Cured)), Err(Refusal::NotNow(m)) if m.contains("collar clip"))
-    );
+    let off = Refusal::NotNow(NotNow::PartIsOff("collar clip".into()));
+    assert_eq!(accept(&K, &case, &printed(TryResult::Cured)), Err(off));
     events.push(kept(true));
     let case = replay(&K, &log(events));
     assert!(accept(&K, &case, &printed(TryResult::Cured)).is_ok());
@@ -269,10 +271,10 @@ fn a_step_set_aside_is_not_advised_until_it_is_taken_up() {
     let Action::Check(check) = first(&events) else {
         panic!("a check first")
     };
-    let step = format!("check/{}", K.check_name(check));
+    let step = WorkId::Check(K.check_name(check).to_string());
     events.push(Event::SetAside {
         step: step.clone(),
-        why: Aside::Unclear,
+        why: PutOff::Unclear,
         minutes: 6.0,
     });
     assert_ne!(first(&events), Action::Check(check));
@@ -302,13 +304,13 @@ fn three_fixes_in_vain_offer_a_way_back_to_what_was_good() {
         let case = replay(&K, &log(events.clone()));
         assert!(
             stuck(&case, &rank(&K, &case.facts))
-                .is_none_or(|why| matches!(why, Why::Contradiction(_)))
+                .is_none_or(|why| matches!(why, Stuck::Contradiction(_)))
         );
         events.extend([fixed(fix, Some(value)), printed(TryResult::Same)]);
     }
     let case = replay(&K, &log(events.clone()));
     let line_up = rank(&K, &case.facts);
-    assert_eq!(stuck(&case, &line_up), Some(Why::InVain(3)));
+    assert_eq!(stuck(&case, &line_up), Some(Stuck::InVain(3)));
     assert_eq!(
         case.changes
             .iter()

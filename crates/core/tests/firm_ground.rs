@@ -4,12 +4,13 @@ use proptest::prelude::*;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 use suspect_core::case::{
-    Entry, Event, Holder, Lock, MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, Next, Outcome,
-    Refusal, Status, What, accept, advance, analyse, keeps_stops, replay,
+    Entry, Event, Holder, Holding, Lock, MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, Next,
+    Outcome, Problem, Refusal, Status, What, accept, advance, analyse, keeps_stops, replay,
 };
 use suspect_core::evidence::{Confidence, Facts};
 use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::planning::Workshop;
+use suspect_core::profile::FieldId;
 use suspect_core::ranking::rank;
 use suspect_core::safety;
 use time::{Duration, OffsetDateTime};
@@ -327,7 +328,7 @@ fn warnings_speak_of_the_build_the_machine_has() {
         let mut spoken = 0;
         for work in works {
             spoken += usize::from(safety::cautions(&K, &facts, work).contains(&lined));
-            let stages = suspect_core::doing::stages(
+            let stages = suspect_core::doing::guided_steps(
                 &K,
                 &facts,
                 work,
@@ -397,10 +398,10 @@ fn a_moved_case_takes_the_build_of_its_machine_and_its_stops_along() {
         (after.machine_name.as_str(), after.stops.len()),
         ("Dipper", 1)
     );
-    assert_eq!(after.facts.context.id("hotend"), None);
-    assert_eq!(after.facts.context.id("feed"), Some("bowden"));
+    assert_eq!(after.facts.context.id(FieldId::HotEnd), None);
+    assert_eq!(after.facts.context.id(FieldId::Feed), Some("bowden"));
     assert_eq!(
-        after.facts.context.id("material"),
+        after.facts.context.id(FieldId::Material),
         Some("petg"),
         "the job stays what it was"
     );
@@ -411,33 +412,38 @@ fn a_case_has_room_for_so_much_and_says_what_to_do_then() {
     let full = |event: Event, many: usize| {
         let mut events = vec![opened_with(&[])];
         events.extend(std::iter::repeat_n(event.clone(), many));
-        accept(&K, &replay(&K, &log(&events)), &event)
-            .unwrap_err()
-            .to_string()
+        match accept(&K, &replay(&K, &log(&events)), &event) {
+            Err(Refusal::Invalid {
+                problem: Problem::Full { holding, most },
+                ..
+            }) => (holding, most),
+            other => panic!("{other:?}"),
+        }
     };
     let told = Event::Told {
         text: "gaps".into(),
     };
-    assert!(full(told, MOST_TELLINGS).contains("100 tellings already: put the rest into a note"));
+    assert_eq!(full(told, MOST_TELLINGS), (Holding::Tellings, 100));
     let tried = Event::Tried {
         fix: "tighten-pulley".into(),
         result: TryResult::Same,
     };
-    assert!(full(tried, MOST_TRIED).contains("put the rest into a note"));
+    assert_eq!(full(tried, MOST_TRIED), (Holding::Tries, MOST_TRIED));
     let suggested = Event::Suggested {
         by: "Ann".into(),
         cause: None,
         check: None,
         text: "look".into(),
     };
-    assert!(full(suggested, MOST_SUGGESTIONS).contains("answers some of them first"));
+    let full = full(suggested, MOST_SUGGESTIONS);
+    assert_eq!(full, (Holding::OpenSuggestions, MOST_SUGGESTIONS));
 }
 
 #[test]
 fn work_that_is_noted_must_be_work_there_is() {
     let state = replay(&K, &log(&[opened_with(&[])]));
     let timer = |work: &str, step| Event::TimerSet {
-        work: work.into(),
+        work: work.parse().unwrap(),
         step,
         minutes: 5.0,
     };
@@ -446,15 +452,15 @@ fn work_that_is_noted_must_be_work_there_is() {
     assert!(accept(&K, &state, &timer("check/cold-pull", steps + 3)).is_err());
     assert!(accept(&K, &state, &timer("check/cold-pull", 99)).is_err());
     let aside = |step: &str| Event::SetAside {
-        step: step.into(),
-        why: suspect_core::case::Aside::NotNow,
+        step: step.parse().unwrap(),
+        why: suspect_core::case::PutOff::NotNow,
         minutes: 0.0,
     };
     assert_eq!(accept(&K, &state, &aside("check/cold-pull")), Ok(()));
     assert!(accept(&K, &state, &aside("stop/burning")).is_err());
     assert!(accept(&K, &state, &aside("verify")).is_err());
     let kept = |part: &str| Event::PartKept {
-        work: "fix/replace-nozzle".into(),
+        work: "fix/replace-nozzle".parse().unwrap(),
         part: part.into(),
         back: false,
     };

@@ -6,6 +6,7 @@ use suspect_core::case::{CaseState, Entry, Event, accept, may_join, replay};
 use suspect_core::evidence::{Answer, Confidence, Sighting};
 use suspect_core::intake::{AT_ONCE, Lack, completeness, questions};
 use suspect_core::knowledge::{FindingId, Knowledge, Section};
+use suspect_core::profile::FieldId;
 use suspect_core::ranking::rank;
 use suspect_core::similar::{Nearness, similar};
 use time::OffsetDateTime;
@@ -91,7 +92,7 @@ proptest! {
         for m in &complete.missing {
             prop_assert!(m.bits >= 0.0 && m.narrows_to <= complete.in_question + 1e-9 && m.narrows_to >= 1.0);
             match &m.lack {
-                Lack::Material => prop_assert!(case.facts.context.id("material").is_none()),
+                Lack::Material => prop_assert!(case.facts.context.id(FieldId::Material).is_none()),
                 Lack::Question(f) => prop_assert!(!case.facts.findings.contains_key(f) && !case.passed.contains(f)),
                 _ => {}
             }

@@ -1,7 +1,7 @@
 //! The shipped knowledge, and what the validator says of a bad one.
 
 use std::collections::BTreeMap;
-use suspect_core::knowledge::{Knowledge, Problem, Section};
+use suspect_core::knowledge::{Family, Knowledge, Problem, Section};
 
 fn problems(files: &BTreeMap<String, String>) -> Vec<String> {
     match Knowledge::load(files) {
@@ -30,20 +30,7 @@ fn the_shipped_knowledge_validates_and_is_no_toy() {
             && k.checks.len() >= 73
             && k.fixes.len() >= 135
     );
-    for family in [
-        "path",
-        "feeder",
-        "hotend",
-        "heat",
-        "flow",
-        "motion-set",
-        "bed",
-        "mechanics",
-        "electric",
-        "material",
-        "model",
-        "normal",
-    ] {
+    for family in Family::ALL {
         assert!(k.causes.iter().any(|c| c.family == family), "{family}");
     }
     assert!(

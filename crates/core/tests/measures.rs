@@ -284,7 +284,7 @@ fn a_reading_in_the_log_weighs_by_what_else_is_known_and_can_be_replaced() {
             minutes: 1.0,
         },
     ) {
-        Err(Refusal::Invalid { field, message }) => (field, message),
+        Err(Refusal::Invalid { field, problem }) => (field, problem.to_string()),
         other => panic!("{other:?}"),
     };
     let mut far = readings("shift-size", "step_mm=4.0");

@@ -162,7 +162,7 @@ fn every_fact_a_stop_looks_at_is_turned_in_the_test_of_combinations() {
             (StopTerm::Context(condition), Stand::Field(field, _)) => {
                 suspect_core::profile::FIELDS[condition.field()].id == *field
             }
-            (StopTerm::AtLeast(number, ..), Stand::Number(n, _)) => number == n,
+            (StopTerm::AtLeast(number, ..), Stand::Number(n, _)) => number.id() == *n,
             _ => false,
         };
         let in_base = match term {
@@ -233,7 +233,7 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
             after: None,
         },
         Event::TimerSet {
-            work: "check/cold-pull".into(),
+            work: "check/cold-pull".parse().unwrap(),
             step: 2,
             minutes: 5.0,
         },

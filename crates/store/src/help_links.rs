@@ -7,7 +7,7 @@ use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, EntityTrait, PaginatorTrait, QueryFilter,
     QueryOrder, QuerySelect, TransactionTrait,
 };
-use suspect_core::case::Refusal;
+use suspect_core::case::NotNow;
 use time::OffsetDateTime;
 use uuid::Uuid;
 
@@ -59,9 +59,7 @@ impl Store {
             .count(&transaction)
             .await?;
         if working as usize >= MOST_LINKS {
-            return Err(StoreError::Refused(Refusal::NotNow(format!(
-                "{MOST_LINKS} links to this case work already: revoke one first"
-            ))));
+            return Err(StoreError::Refused(NotNow::LinksTaken(MOST_LINKS).into()));
         }
         let row = help_link::ActiveModel {
             // 122 random bits from the system's generator.

@@ -8,12 +8,13 @@ mod entity;
 mod error;
 mod gate;
 pub mod help_links;
+pub mod lists;
 mod log;
 pub mod machines;
 mod migration;
 pub mod past;
 pub mod pictures;
-pub mod projection;
+mod projection;
 mod settings;
 mod stamp;
 mod start;
@@ -29,8 +30,11 @@ pub use thinking::think;
 pub use uuid::Uuid;
 
 use gate::Gate;
+use sea_orm::sqlx::pool::PoolConnectionMetadata;
+use sea_orm::sqlx::{self, Connection, PgConnection};
 use sea_orm::{ConnectOptions, Database, DatabaseConnection, DbErr};
 use sea_orm_migration::MigratorTrait;
+use std::pin::Pin;
 use std::time::Duration;
 
 /// How long to wait for a connection before a page says that the database cannot be reached.
@@ -53,6 +57,16 @@ const LIMITS: [(&str, &str); 3] = [
     ("idle_in_transaction_session_timeout", "60s"),
 ];
 
+/// A connection keeps its buffers as large as the largest thing it ever sent: after a picture on
+/// each, that would be a hundred megabytes held for nothing.
+fn hand_back_buffers(
+    connection: &mut PgConnection,
+    _: PoolConnectionMetadata,
+) -> Pin<Box<dyn Future<Output = Result<bool, sqlx::Error>> + Send + '_>> {
+    connection.shrink_buffers();
+    Box::pin(async { Ok(true) })
+}
+
 impl Store {
     /// Connects to PostgreSQL at a `postgres://` address.
     ///
@@ -65,7 +79,8 @@ impl Store {
             .connect_timeout(PATIENCE)
             .acquire_timeout(PATIENCE)
             .sqlx_logging(false)
-            .map_sqlx_postgres_opts(|options| options.options(LIMITS));
+            .map_sqlx_postgres_opts(|options| options.options(LIMITS))
+            .map_sqlx_postgres_pool_opts(|pool| pool.after_release(hand_back_buffers));
         Ok(Self {
             db: Database::connect(options).await?,
             gate: Gate::default(),

@@ -10,7 +10,7 @@ use sea_orm::{
 };
 use std::collections::BTreeMap;
 use suspect_core::case::{
-    self, CaseState, Entry, Event, Lock, MOST_ENTRIES_AT_ONCE, Refusal, Summary,
+    self, CaseState, Entry, Event, Lock, MOST_ENTRIES_AT_ONCE, Problem, Refusal, Summary,
 };
 use suspect_core::knowledge::Knowledge;
 use uuid::Uuid;
@@ -223,10 +223,7 @@ fn moves_to(events: &[Event]) -> Result<Option<Uuid>, StoreError> {
         Event::Moved { machine, .. } => Some(machine),
         _ => None,
     });
-    let unknown = || Refusal::Invalid {
-        field: "machine".into(),
-        message: "there is no such machine".into(),
-    };
+    let unknown = || Refusal::invalid("machine", Problem::NoSuchMachine);
     Ok(to.map(|id| id.parse().map_err(|_| unknown())).transpose()?)
 }
 
@@ -291,14 +288,11 @@ async fn extend(
     stamp: &Stamp,
 ) -> Result<Placed, StoreError> {
     if events.len() > MOST_ENTRIES_AT_ONCE {
-        let message = format!(
-            "{} entries at once are too many: at most {MOST_ENTRIES_AT_ONCE}. Send them in parts",
-            events.len()
-        );
-        return Err(StoreError::Refused(Refusal::Invalid {
-            field: "form".into(),
-            message,
-        }));
+        let problem = Problem::TooManyAtOnce {
+            many: events.len(),
+            most: MOST_ENTRIES_AT_ONCE,
+        };
+        return Err(StoreError::Refused(Refusal::invalid("form", problem)));
     }
     let (workshop, _) = settings::latest(transaction).await?;
     let place = || -> Result<Placed, Refusal> {

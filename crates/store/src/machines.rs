@@ -9,7 +9,7 @@ use sea_orm::{
     EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, TransactionTrait,
 };
 use std::collections::BTreeMap;
-use suspect_core::case::{Event, Refusal};
+use suspect_core::case::{Event, Problem, Refusal};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{Described, MachineEntry, MachineEvent, accept};
 use suspect_core::text::look;
@@ -221,13 +221,10 @@ async fn free_name(db: &impl ConnectionTrait, id: Uuid, name: &str) -> Result<()
         .await?;
     match others.iter().find(|m| look(&m.name) == look(name)) {
         None => Ok(()),
-        Some(taken) => Err(StoreError::Refused(Refusal::Invalid {
-            field: "name".into(),
-            message: format!(
-                "{} stands on the floor already: choose another name",
-                taken.name
-            ),
-        })),
+        Some(taken) => {
+            let problem = Problem::NameTaken(taken.name.clone());
+            Err(StoreError::Refused(Refusal::invalid("name", problem)))
+        }
     }
 }
 

@@ -1,11 +1,12 @@
 //! Cases gone by: the machine's last one, and those that may have looked the same.
 
 use crate::entity::case_summary;
-use crate::projection::counted;
+use crate::lists::{CaseRow, counted, word};
 use crate::{Store, StoreError};
 use sea_orm::sea_query::Expr;
 use sea_orm::sea_query::extension::postgres::PgExpr;
 use sea_orm::{ColumnTrait, Condition, EntityTrait, QueryFilter, QueryOrder, QuerySelect};
+use suspect_core::case::{Outcome, Standing};
 use suspect_core::similar::Answers;
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -24,10 +25,8 @@ pub struct PastCase {
     pub machine: Uuid,
     /// Title.
     pub title: String,
-    /// How it ended.
-    pub outcome: Option<String>,
     /// The cause it was.
-    pub cause: Option<String>,
+    pub cause: String,
     /// The fix that did it.
     pub fix: Option<String>,
     /// What was answered.
@@ -42,7 +41,7 @@ pub struct ClosedCause {
     /// The cause it was.
     pub cause: String,
     /// How it ended.
-    pub outcome: String,
+    pub outcome: Outcome,
     /// When.
     pub closed_at: OffsetDateTime,
 }
@@ -80,16 +79,16 @@ impl Store {
         &self,
         machine: Uuid,
         besides: Uuid,
-    ) -> Result<Option<crate::projection::CaseRow>, StoreError> {
+    ) -> Result<Option<CaseRow>, StoreError> {
         let _turn = self.gate.reader().await?;
         let row = case_summary::Entity::find()
             .filter(case_summary::Column::MachineId.eq(machine))
             .filter(case_summary::Column::CaseId.ne(besides))
-            .filter(case_summary::Column::Outcome.eq("fixed-and-verified"))
+            .filter(case_summary::Column::Outcome.eq(Outcome::FixedAndVerified.id()))
             .order_by_desc(case_summary::Column::ClosedAt)
             .one(&self.db)
             .await?;
-        Ok(row.map(Into::into))
+        row.map(CaseRow::try_from).transpose()
     }
 
     /// Closed cases that name a cause: which, how each ended, when, on which machine; the latest of them.
@@ -105,7 +104,7 @@ impl Store {
             .column(case_summary::Column::Cause)
             .column(case_summary::Column::Outcome)
             .column(case_summary::Column::ClosedAt)
-            .filter(case_summary::Column::Status.eq("resolved"))
+            .filter(case_summary::Column::Status.eq(Standing::Resolved.id()))
             .filter(case_summary::Column::Cause.is_not_null())
             .filter(counted())
             .order_by_desc(case_summary::Column::ClosedAt)
@@ -117,7 +116,7 @@ impl Store {
             Some(ClosedCause {
                 machine,
                 cause: cause?,
-                outcome: outcome?,
+                outcome: word(&outcome?).ok()?,
                 closed_at: closed_at?,
             })
         };
@@ -138,7 +137,7 @@ impl Store {
             Expr::col(case_summary::Column::Answers).contains(Expr::val(answer))
         };
         let rows = case_summary::Entity::find()
-            .filter(case_summary::Column::Status.eq("resolved"))
+            .filter(case_summary::Column::Status.eq(Standing::Resolved.id()))
             .filter(case_summary::Column::Cause.is_not_null())
             .filter(counted())
             .filter(
@@ -151,19 +150,18 @@ impl Store {
             .limit(LOOKED_AT)
             .all(&self.db)
             .await?;
-        let past = |row: case_summary::Model| PastCase {
-            id: row.case_id,
-            number: row.number,
-            machine: row.machine_id,
-            title: row.title,
-            outcome: row.outcome,
-            cause: row.cause,
-            fix: row.fix,
-            answers: row
-                .answers
-                .and_then(|a| serde_json::from_value(a).ok())
-                .unwrap_or_default(),
+        let past = |row: case_summary::Model| {
+            let answers = row.answers.and_then(|a| serde_json::from_value(a).ok());
+            Some(PastCase {
+                id: row.case_id,
+                number: row.number,
+                machine: row.machine_id,
+                title: row.title,
+                cause: row.cause?,
+                fix: row.fix,
+                answers: answers.unwrap_or_default(),
+            })
         };
-        Ok(rows.into_iter().map(past).collect())
+        Ok(rows.into_iter().filter_map(past).collect())
     }
 }

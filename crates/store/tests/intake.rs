@@ -335,8 +335,8 @@ async fn past_cases_bring_their_answers_and_the_last_case_is_the_machines_own() 
         "nothing shared"
     );
     assert_eq!(
-        (past[0].id, past[0].cause.as_deref()),
-        (first, Some("pulley-slips"))
+        (past[0].id, past[0].cause.as_str()),
+        (first, "pulley-slips")
     );
     assert_eq!(past[0].answers.get("axis").map(String::as_str), Some("y"));
     let second = open(&db.store, &k, machine).await;

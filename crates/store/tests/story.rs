@@ -2,11 +2,11 @@
 
 use std::collections::BTreeMap;
 use std::sync::Arc;
-use suspect_core::case::{Event, Outcome, Refusal, Status, What, replay};
+use suspect_core::case::{Event, Outcome, Refusal, Standing, Status, What, replay};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::machine::Described;
-use suspect_store::projection::RecordFilter;
+use suspect_store::lists::RecordFilter;
 use suspect_store::testing::{Fresh, fresh};
 use suspect_store::{Store, StoreError, Uuid};
 use time::OffsetDateTime;
@@ -69,8 +69,8 @@ async fn a_case_from_first_sign_to_record() {
     let id = open(&db.store, &k, machine).await;
     let row = db.store.case_row(id).await.unwrap();
     assert_eq!(
-        (row.status.as_str(), row.last_seq, row.number),
-        ("open", 2, 1)
+        (row.status, row.last_seq, row.number),
+        (Standing::Open, 2, 1)
     );
     assert!(row.leader.is_some() && row.next_step.is_some());
     let steps = [
@@ -100,7 +100,7 @@ async fn a_case_from_first_sign_to_record() {
         },
     ];
     let mut seq = 2;
-    for (step, status) in steps.iter().zip(["open", "verifying", "cured", "resolved"]) {
+    for (step, status) in steps.iter().zip(Standing::ALL) {
         seq = db
             .store
             .append(&k, id, seq, std::slice::from_ref(step), NOW)

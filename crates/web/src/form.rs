@@ -8,7 +8,7 @@ use axum::extract::{FromRequest, Request};
 use axum::http::header;
 use std::collections::BTreeMap;
 use suspect_core::case::{LONGEST_NAME, MOST_ENTRIES_AT_ONCE};
-use suspect_core::settings::read_number;
+use suspect_core::settings::{NumberProblem, read_number};
 use suspect_store::{Stamp, Touch, Uuid};
 use time::OffsetDateTime;
 
@@ -122,7 +122,7 @@ impl Fields {
     ///
     /// # Errors
     /// When it is given and is no number, or can be read in two ways.
-    pub fn number(&self, name: &str, otherwise: f64) -> Result<f64, String> {
+    pub fn number(&self, name: &str, otherwise: f64) -> Result<f64, NumberProblem> {
         self.given(name)
             .map_or(Ok(otherwise), |text| read_number(name, text))
     }
@@ -146,7 +146,7 @@ pub fn not_shown(errors: &Errors, shown: impl Fn(&str) -> bool) -> Vec<String> {
 /// A name somebody gave of themselves, when it is words and fits.
 pub fn name_of(text: &str) -> Option<String> {
     let name = suspect_core::text::trimmed(text);
-    suspect_core::text::words("name", name, LONGEST_NAME).ok()?;
+    suspect_core::text::words(name, LONGEST_NAME).ok()?;
     Some(name.to_string())
 }
 

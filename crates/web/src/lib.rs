@@ -16,6 +16,7 @@ mod show;
 mod state;
 mod told;
 mod urls;
+mod words;
 
 pub use hosts::Hosts;
 pub use routes::router;

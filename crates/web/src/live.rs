@@ -4,16 +4,10 @@
 //! one stream for all pages of a browser, and it carries no content of its own: the case, and the
 //! number of its last entry. A page that hears of a newer entry than it shows fetches itself again.
 
-use crate::page_error::PageError;
-use crate::state::AppState;
-use axum::extract::{Path, State};
-use axum::response::sse::{Event, KeepAlive, Sse};
-use futures_util::stream::{self, Stream};
-use std::convert::Infallible;
 use std::sync::Arc;
 use std::time::Duration;
+use suspect_store::Store;
 use suspect_store::changes::Change;
-use suspect_store::{Store, Uuid};
 use tokio::sync::{OwnedSemaphorePermit, Semaphore, broadcast, watch};
 
 /// Changes kept for a page that is slow to listen; one that falls further behind fetches itself anew.
@@ -59,61 +53,38 @@ impl Live {
         }
     }
 
+    /// A place for one stream more; nothing when all are taken.
+    pub fn listen(&self) -> Option<Listening> {
+        Some(Listening {
+            heard: self.heard.subscribe(),
+            closing: self.closing.subscribe(),
+            _place: Arc::clone(&self.places).try_acquire_owned().ok()?,
+        })
+    }
+
     /// Ends all streams.
     pub fn close(&self) {
         self.closing.send_replace(true);
     }
 }
 
-struct Listening {
+/// One who listens.
+pub struct Listening {
     heard: broadcast::Receiver<Change>,
     closing: watch::Receiver<bool>,
     _place: OwnedSemaphorePermit,
 }
 
-/// `GET /live`: an event for each change of any case.
-pub async fn stream(
-    State(state): State<AppState>,
-) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, PageError> {
-    let place = Arc::clone(&state.live.places).try_acquire_owned();
-    let listening = Listening {
-        heard: state.live.heard.subscribe(),
-        closing: state.live.closing.subscribe(),
-        _place: place.map_err(|_| PageError::Busy)?,
-    };
-    let events = stream::unfold((true, listening), |(first, mut at)| async move {
-        if first {
-            // Whoever begins to listen read its page before and asks what came in between.
-            return Some((Ok(Event::default().event("open").data("")), (false, at)));
-        }
-        let change = tokio::select! {
-            _ = at.closing.wait_for(|closing| *closing) => return None,
-            change = at.heard.recv() => match change {
-                Ok(change) => change,
-                Err(broadcast::error::RecvError::Lagged(_)) => Change::Anything,
-                Err(broadcast::error::RecvError::Closed) => return None,
+impl Listening {
+    /// The next change; nothing when the process ends its streams.
+    pub async fn next(&mut self) -> Option<Change> {
+        tokio::select! {
+            _ = self.closing.wait_for(|closing| *closing) => None,
+            change = self.heard.recv() => match change {
+                Ok(change) => Some(change),
+                Err(broadcast::error::RecvError::Lagged(_)) => Some(Change::Anything),
+                Err(broadcast::error::RecvError::Closed) => None,
             },
-        };
-        Some((Ok(said(change)), (false, at)))
-    });
-    Ok(Sse::new(events).keep_alive(KeepAlive::default()))
-}
-
-/// "case number", or "case look" and "look" where nobody can say how far the case has come.
-fn said(change: Change) -> Event {
-    let data = match change {
-        Change::Case(case, seq) => format!("{case} {seq}"),
-        Change::Look(case) => format!("{case} look"),
-        Change::Anything => "look".to_string(),
-    };
-    Event::default().event("entry").data(data)
-}
-
-/// `GET /cases/{id}/live`: the number of a case's last entry.
-pub async fn last_entry(
-    State(state): State<AppState>,
-    Path(id): Path<String>,
-) -> Result<String, PageError> {
-    let id: Uuid = id.parse().map_err(|_| PageError::NotFound("case"))?;
-    Ok(state.store.case_row(id).await?.last_seq.to_string())
+        }
+    }
 }

@@ -4,7 +4,6 @@ use crate::urls;
 use askama::Template;
 use axum::http::{StatusCode, header};
 use axum::response::{Html, IntoResponse, Response};
-use suspect_core::case::Refusal;
 use suspect_store::StoreError;
 
 /// Why a page could not be given.
@@ -55,7 +54,6 @@ pub enum PageError {
 #[derive(Template)]
 #[template(path = "error.html")]
 struct ErrorPage {
-    place: &'static str,
     status: u16,
     title: &'static str,
     message: String,
@@ -67,7 +65,11 @@ impl From<StoreError> for PageError {
     fn from(e: StoreError) -> Self {
         match e {
             StoreError::NotFound => PageError::NotFound("case"),
-            StoreError::Refused(refusal) => PageError::refused(&refusal, urls::FLOOR.to_string()),
+            // A handler that records words its refusals itself.
+            StoreError::Refused(refusal) => PageError::Refused {
+                message: crate::show::sentence(&refusal.to_string()),
+                back: urls::FLOOR.into(),
+            },
             // A handler that appends makes its own page of a conflict; one that slips through is
             // still no success.
             StoreError::Conflict { .. } => PageError::Refused {
@@ -100,16 +102,6 @@ impl From<askama::Error> for PageError {
     fn from(e: askama::Error) -> Self {
         tracing::error!("template: {e}");
         PageError::Broken
-    }
-}
-
-impl PageError {
-    /// A refusal of the core with a way back.
-    pub fn refused(refusal: &Refusal, back: String) -> Self {
-        PageError::Refused {
-            message: crate::show::sentence(&refusal.to_string()),
-            back,
-        }
     }
 }
 
@@ -240,7 +232,6 @@ impl IntoResponse for PageError {
         }
         let (status, title, message, back, back_words) = self.told();
         let page = ErrorPage {
-            place: "",
             status: status.as_u16(),
             title,
             message,

@@ -3,9 +3,9 @@
 //! The name is what somebody said of themselves in this browser; nobody signs in for it. It is
 //! written beside every entry.
 
-use crate::form::name_of;
-use crate::pages::next::Held;
+use crate::form::{Fields, name_of};
 use crate::state::AppState;
+use crate::words::next::Held;
 use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderValue, header};
 use axum::middleware::Next;
@@ -43,6 +43,25 @@ tokio::task_local! {
 /// Who is here.
 pub fn who() -> Option<String> {
     SCREEN.try_with(|s| s.who.clone()).ok().flatten()
+}
+
+/// Who answers for a form: the name given in it, else who is here.
+pub fn by(sent: &Fields) -> String {
+    let given = sent.sent("by").map(str::to_string);
+    given.or_else(who).unwrap_or_default()
+}
+
+/// The place of the rail that a page belongs to, after its address.
+pub fn place() -> &'static str {
+    let here = here();
+    let path = here.split('?').next().unwrap_or("");
+    match path.trim_start_matches('/').split('/').collect::<Vec<_>>()[..] {
+        [""] | ["machines", ..] | ["workshop", ..] => "floor",
+        ["cases", "new"] => "new",
+        ["records", ..] => "records",
+        ["handbook", ..] | ["suspects", ..] => "handbook",
+        _ => "",
+    }
 }
 
 /// Names used in this browser that are not the present one.

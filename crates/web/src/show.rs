@@ -51,6 +51,11 @@ pub fn number(value: f64) -> String {
     text.trim_end_matches('0').trim_end_matches('.').to_string()
 }
 
+/// A number with its unit, where it has one: "0.2 mm", "1.05".
+pub fn with_unit(value: f64, unit: &str) -> String {
+    format!("{} {unit}", number(value)).trim_end().to_string()
+}
+
 /// A sentence in which no number parts from its unit at the end of a line.
 pub fn keep_units(text: &str) -> String {
     [" °C", " mm", " min", " %", " g ", " h "]

@@ -2,6 +2,7 @@
 
 use crate::live::Live;
 use crate::told::Told;
+use axum::extract::FromRef;
 use jiff::tz::TimeZone;
 use std::sync::{Arc, PoisonError, RwLock};
 use suspect_core::intake::Matcher;
@@ -14,7 +15,7 @@ use tokio::sync::Notify;
 
 /// Shared by all requests. Holds nothing another process serving the same database would miss: what
 /// is kept here can be read again at any time.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, FromRef)]
 pub struct AppState {
     /// The database.
     pub store: Store,
@@ -26,8 +27,11 @@ pub struct AppState {
     pub told: Arc<Told>,
     /// What this process heard of cases that changed.
     pub live: Live,
+    #[from_ref(skip)]
     rebuild: Arc<Notify>,
+    #[from_ref(skip)]
     zone: Arc<RwLock<(String, TimeZone)>>,
+    #[from_ref(skip)]
     clock: fn() -> OffsetDateTime,
 }
 

@@ -1,94 +1,46 @@
 //! What can happen in a case. Identifiers are kept as text, so that an old log stays readable when the knowledge grows.
 
 use crate::evidence::Confidence;
+use crate::identified::identified;
 use crate::knowledge::TryResult;
 use crate::picture::{Judgement, Mark};
+use crate::settings::Conversion;
+use crate::work_id::WorkId;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use time::OffsetDateTime;
 
-/// How a case ended.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Outcome {
-    /// The fault is gone and a print proved it.
-    FixedAndVerified,
-    /// The fault is believed gone; no print proved it.
-    BelievedFixed,
-    /// The fault is weaker and that will do.
-    Improved,
-    /// The fault stays, the print succeeds another way.
-    WorkedAround,
-    /// An ordinary trait of the process.
-    NotAFault,
-    /// Left unsolved.
-    Unsolved,
-    /// There was no such case: kept, counted nowhere.
-    OpenedByError,
-}
-
-impl Outcome {
-    /// All outcomes.
-    pub const ALL: [Outcome; 7] = [
-        Outcome::FixedAndVerified,
-        Outcome::BelievedFixed,
-        Outcome::Improved,
-        Outcome::WorkedAround,
-        Outcome::NotAFault,
-        Outcome::Unsolved,
-        Outcome::OpenedByError,
-    ];
-
-    /// Identifier in logs and links.
-    pub fn id(self) -> &'static str {
-        match self {
-            Outcome::FixedAndVerified => "fixed-and-verified",
-            Outcome::BelievedFixed => "believed-fixed",
-            Outcome::Improved => "improved",
-            Outcome::WorkedAround => "worked-around",
-            Outcome::NotAFault => "not-a-fault",
-            Outcome::Unsolved => "unsolved",
-            Outcome::OpenedByError => "opened-by-error",
-        }
-    }
-
-    /// The outcome with this identifier.
-    pub fn from_id(id: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|o| o.id() == id)
+identified! {
+    /// How a case ended.
+    pub enum Outcome {
+        /// The fault is gone and a print proved it.
+        FixedAndVerified = "fixed-and-verified",
+        /// The fault is believed gone; no print proved it.
+        BelievedFixed = "believed-fixed",
+        /// The fault is weaker and that will do.
+        Improved = "improved",
+        /// The fault stays, the print succeeds another way.
+        WorkedAround = "worked-around",
+        /// An ordinary trait of the process.
+        NotAFault = "not-a-fault",
+        /// Left unsolved.
+        Unsolved = "unsolved",
+        /// There was no such case: kept, counted nowhere.
+        OpenedByError = "opened-by-error",
     }
 }
 
-/// Why a step is not done now.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Aside {
-    /// Not now.
-    NotNow,
-    /// Begun, and could not be finished.
-    Unfinished,
-    /// It broke off half-way: something may still be apart.
-    BrokeOff,
-    /// Done, and the result is unclear.
-    Unclear,
-}
-
-impl Aside {
-    /// All reasons.
-    pub const ALL: [Aside; 4] = [
-        Aside::NotNow,
-        Aside::Unfinished,
-        Aside::BrokeOff,
-        Aside::Unclear,
-    ];
-
-    /// Identifier in forms.
-    pub fn id(self) -> &'static str {
-        ["not-now", "unfinished", "broke-off", "unclear"][self as usize]
-    }
-
-    /// The reason with this identifier.
-    pub fn from_id(id: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|a| a.id() == id)
+identified! {
+    /// Why a step is not done now.
+    pub enum PutOff {
+        /// Not now.
+        NotNow = "not-now",
+        /// Begun, and could not be finished.
+        Unfinished = "unfinished",
+        /// It broke off half-way: something may still be apart.
+        BrokeOff = "broke-off",
+        /// Done, and the result is unclear.
+        Unclear = "unclear",
     }
 }
 
@@ -117,9 +69,9 @@ pub enum Event {
         number: String,
         /// Its value.
         value: f64,
-        /// What was converted when it was read: "0.008 in read as 0.203 mm".
+        /// What was converted when it was read.
         #[serde(default, skip_serializing_if = "Option::is_none")]
-        note: Option<String>,
+        note: Option<Conversion>,
     },
     /// A finding was answered.
     Observed {
@@ -213,14 +165,14 @@ pub enum Event {
         readings: BTreeMap<String, Vec<f64>>,
         /// What was converted when they were read.
         #[serde(default, skip_serializing_if = "Option::is_none")]
-        note: Option<String>,
+        note: Option<Conversion>,
         /// Minutes it took.
         minutes: f64,
     },
     /// A wait was started in the middle of a step; it ends whether or not somebody looks.
     TimerSet {
-        /// The work it belongs to: `check/cold-pull`, `fix/dry-filament`, `verify`.
-        work: String,
+        /// The work it belongs to.
+        work: WorkId,
         /// Which step of it, from 1.
         step: u32,
         /// How long, in minutes.
@@ -229,7 +181,7 @@ pub enum Event {
     /// A part came off that must come back, or it came back.
     PartKept {
         /// The work it came off in.
-        work: String,
+        work: WorkId,
         /// The part.
         part: String,
         /// Whether it is back in its place.
@@ -238,18 +190,18 @@ pub enum Event {
     },
     /// A check or fix is not done now: put off, or begun and not brought to an answer. Not advised until it is taken up again.
     SetAside {
-        /// `check/…` or `fix/…`.
-        step: String,
+        /// The check or fix.
+        step: WorkId,
         /// Why.
-        why: Aside,
+        why: PutOff,
         /// Minutes it took.
         #[serde(default)]
         minutes: f64,
     },
     /// A step set aside may be advised again.
     TakenUp {
-        /// `check/…` or `fix/…`.
-        step: String,
+        /// The check or fix.
+        step: WorkId,
     },
     /// A fix had been tried before the case was opened.
     Tried {
@@ -305,6 +257,13 @@ pub enum Event {
     Noted {
         /// Text.
         text: String,
+    },
+    /// Signs and pattern were taken over from an earlier case that looked the same.
+    SameAs {
+        /// That case's identifier.
+        case: String,
+        /// Its running number.
+        number: i64,
     },
     /// An earlier event was taken back.
     Retracted {
@@ -393,6 +352,7 @@ impl Event {
                 | Event::TakenUp { .. }
                 | Event::Cleared { .. }
                 | Event::Noted { .. }
+                | Event::SameAs { .. }
         )
     }
 
@@ -407,6 +367,7 @@ impl Event {
                 | Event::PutBack { .. }
                 | Event::LeftForLater { .. }
                 | Event::Noted { .. }
+                | Event::SameAs { .. }
         )
     }
 
@@ -425,7 +386,9 @@ impl Event {
             Event::Weighed { suggestion, .. } => Some(("suggestion", suggestion.to_string())),
             Event::TimerSet { work, step, .. } => Some(("timer", format!("{work} {step}"))),
             Event::PartKept { work, part, .. } => Some(("part", format!("{work} {part}"))),
-            Event::SetAside { step, .. } | Event::TakenUp { step } => Some(("step", step.clone())),
+            Event::SetAside { step, .. } | Event::TakenUp { step } => {
+                Some(("step", step.to_string()))
+            }
             Event::Cleared { cause, .. } => Some(("cause", cause.clone())),
             _ => None,
         }

@@ -57,7 +57,7 @@ struct TriedFix {
 /// Longest message: a huge value or key that is quoted in it stays readable.
 const LONGEST_MESSAGE: usize = 400;
 
-fn at<T>(path: impl Into<String>, message: impl Into<String>) -> Result<T, FileError> {
+fn at<T>(path: impl Into<String>, message: impl ToString) -> Result<T, FileError> {
     // One line on standard error: a message never holds a line break of the input.
     let line = |text: String, most: usize| -> String {
         let mut chars = text.chars();
@@ -70,7 +70,7 @@ fn at<T>(path: impl Into<String>, message: impl Into<String>) -> Result<T, FileE
     };
     Err(FileError {
         path: line(path.into(), LONGEST_MESSAGE / 2),
-        message: line(message.into(), LONGEST_MESSAGE),
+        message: line(message.to_string(), LONGEST_MESSAGE),
     })
 }
 

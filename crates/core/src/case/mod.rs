@@ -1,22 +1,25 @@
 //! A case is its log: events appended in order, nothing edited or deleted. What the case is now follows by replay.
 
 mod accept;
+mod apply;
 mod event;
 pub mod file;
 mod next;
 mod replay;
 pub mod report;
+mod state;
 mod summary;
 
+pub use crate::lock::{Holder, Lock};
+pub use crate::refusal::{Holding, NotNow, Problem, Refusal, Stopped};
 pub use crate::text::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE};
+pub use crate::work_id::{NoWork, WorkId};
 pub use accept::{
-    MOST_ENTRIES_AT_ONCE, MOST_PICTURES, MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, Refusal,
+    MOST_ENTRIES_AT_ONCE, MOST_MARKS, MOST_PICTURES, MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED,
     accept, keeps_stops,
 };
-pub use event::{Aside, Entry, Event, Outcome, may_join};
+pub use event::{Entry, Event, Outcome, PutOff, may_join};
 pub use next::{Next, What, next};
-pub use replay::{
-    CaseState, Change, Holder, Lock, Picture, Resolution, Status, Suggestion, Timer, active,
-    advance, replay,
-};
-pub use summary::{Analysis, Summary, analyse, answers, follow, summary};
+pub use replay::{active, advance, replay};
+pub use state::{CaseState, Change, Picture, Resolution, Standing, Status, Suggestion, Timer};
+pub use summary::{Analysis, Summary, analyse, answers, before_last, follow, summary};

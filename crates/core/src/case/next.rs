@@ -1,7 +1,8 @@
 //! The one answer to "what now": pages, papers, lists and command line only word it.
 
-use super::replay::{CaseState, Holder, Lock, Status};
+use super::state::{CaseState, Status};
 use crate::knowledge::{CheckId, FixId, Knowledge};
+use crate::lock::Lock;
 use crate::planning::{Action, Plan, Step};
 use std::fmt;
 
@@ -129,16 +130,6 @@ impl fmt::Display for Written<'_> {
             What::Close(None) => f.write_str("close"),
             What::AskMaker => f.write_str("ask"),
             What::Closed => f.write_str("closed"),
-        }
-    }
-}
-
-impl Lock {
-    /// The case that holds the lock, if a case does: identifier and running number.
-    pub fn case(&self) -> Option<(&str, i64)> {
-        match &self.holder {
-            Holder::Case { id, number } => Some((id, *number)),
-            Holder::Build => None,
         }
     }
 }

@@ -220,7 +220,7 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
             .map(|c| &knowledge.cautions[c])
             .map(|c| CautionReport {
                 id: c.id.clone(),
-                level: c.level.clone(),
+                level: c.level.to_string(),
                 text: c.text.clone(),
             })
             .collect(),

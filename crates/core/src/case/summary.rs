@@ -1,9 +1,12 @@
 //! A case in one line: what lists, floor and statistics read.
 
+use super::event::{Entry, Outcome};
 use super::next::{Next, next, next_under};
-use super::replay::{CaseState, Status};
+use super::replay::replay;
+use super::state::{CaseState, Standing, Status};
 use crate::knowledge::Knowledge;
 use crate::planning::{Course, Plan, Workshop, course, outline, plan};
+use crate::profile::FieldId;
 use crate::ranking::{LineUp, rank};
 use crate::similar::Answers;
 use time::OffsetDateTime;
@@ -58,13 +61,18 @@ pub fn follow(
     )
 }
 
+/// The line-up before the last thing that happened: what it moved can be seen against it. Facts
+/// recorded together count as one step; what is only noted while work goes on moves nobody.
+pub fn before_last(knowledge: &Knowledge, log: &[Entry]) -> Option<LineUp> {
+    let last_at = log.iter().rev().find(|e| !e.event.is_upkeep())?.at;
+    let earlier: Vec<Entry> = log.iter().filter(|e| e.at < last_at).cloned().collect();
+    (!earlier.is_empty()).then(|| rank(knowledge, &replay(knowledge, &earlier).facts))
+}
+
 /// The workshop's settings with what this case put off.
 fn own(case: &CaseState, workshop: &Workshop) -> Workshop {
-    let put_off = case.set_aside.keys().map(|step| {
-        step.split_once('/')
-            .map_or(step.as_str(), |(_, id)| id)
-            .to_string()
-    });
+    let put_off = case.set_aside.keys().filter_map(|step| step.id());
+    let put_off = put_off.map(str::to_string);
     workshop.for_case(put_off)
 }
 
@@ -73,8 +81,8 @@ fn own(case: &CaseState, workshop: &Workshop) -> Workshop {
 pub struct Summary {
     /// Title.
     pub title: String,
-    /// `open`, `verifying`, `cured` or `resolved`.
-    pub status: &'static str,
+    /// Where it stands.
+    pub status: Standing,
     /// Material family.
     pub material: Option<String>,
     /// Leading suspect and its probability.
@@ -86,7 +94,7 @@ pub struct Summary {
     /// Stops that hold, by identifier.
     pub stops: Vec<String>,
     /// How it ended.
-    pub outcome: Option<&'static str>,
+    pub outcome: Option<Outcome>,
     /// The cause it was.
     pub cause: Option<String>,
     /// The fix that did it.
@@ -126,13 +134,8 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
     let opened_at = case.opened_at.unwrap_or(OffsetDateTime::UNIX_EPOCH);
     Summary {
         title: case.title.clone(),
-        status: match case.status {
-            Status::Open => "open",
-            Status::Verifying(_) => "verifying",
-            Status::Cured(_) => "cured",
-            Status::Resolved(_) => "resolved",
-        },
-        material: case.facts.context.id("material").map(str::to_string),
+        status: case.status.standing(),
+        material: case.facts.context.id(FieldId::Material).map(str::to_string),
         leader,
         next_step,
         resting: case.resting.is_some() && !case.resolved(),
@@ -141,7 +144,7 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
             .iter()
             .map(|s| knowledge.stops[*s].id.clone())
             .collect(),
-        outcome: resolution.map(|r| r.outcome.id()),
+        outcome: resolution.map(|r| r.outcome),
         cause: resolution.and_then(|r| r.cause.clone()),
         fix: resolution.and_then(|r| r.fix.clone()),
         minutes: case.minutes,

@@ -7,43 +7,35 @@ mod numbers;
 
 pub use numbers::{findings_from_numbers, hottest_nozzle, nozzle_window, window_for};
 
+use crate::identified::identified;
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, MOST_STATES, TryResult};
-use crate::nearest::{hint, short};
+use crate::nearest::{did_you_mean, nearest, short};
 use crate::profile::Context;
 use crate::settings::Settings;
-use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
-/// How sure the observer is.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum Confidence {
-    /// Seen without doubt: 1.
-    #[default]
-    Sure,
-    /// Rather so: 0.75.
-    Likely,
-    /// A guess: 0.4.
-    Hunch,
+identified! {
+    /// How sure the observer is, surest first.
+    #[derive(Default)]
+    pub enum Confidence {
+        /// Seen without doubt: 1.
+        #[default]
+        Sure = "sure",
+        /// Rather so: 0.75.
+        Likely = "likely",
+        /// A guess: 0.4.
+        Hunch = "hunch",
+    }
 }
 
 impl Confidence {
-    /// All, surest first.
-    pub const ALL: [Confidence; 3] = [Confidence::Sure, Confidence::Likely, Confidence::Hunch];
-
     /// γ of the model.
     pub fn gamma(self) -> f64 {
-        [1.0, 0.75, 0.4][self as usize]
-    }
-
-    /// Identifier in case files.
-    pub fn id(self) -> &'static str {
-        ["sure", "likely", "hunch"][self as usize]
-    }
-
-    /// The confidence with this identifier.
-    pub fn from_id(id: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|c| c.id() == id)
+        match self {
+            Confidence::Sure => 1.0,
+            Confidence::Likely => 0.75,
+            Confidence::Hunch => 0.4,
+        }
     }
 }
 
@@ -104,7 +96,7 @@ pub fn answer(
     knowledge: &Knowledge,
     finding: FindingId,
     state: &str,
-) -> Result<Option<Answer>, String> {
+) -> Result<Option<Answer>, NoState> {
     let f = knowledge.finding(finding);
     if let Some(s) = f.state(state) {
         return Ok(Some(Answer::State(s)));
@@ -122,16 +114,39 @@ pub fn answer(
         .chain(f.one_of.iter().map(|(id, _)| id.as_str()))
         .collect();
     allowed.push("unknown");
-    Err(format!(
-        "`{}` is no state of `{}`: allowed are {}{}",
-        short(state),
-        f.id,
-        allowed.join(", "),
-        hint(state, allowed.iter().copied())
-    ))
+    let near = nearest(state, allowed.iter().copied());
+    Err(NoState {
+        finding: f.id.clone(),
+        given: short(state),
+        near: near.map(str::to_string),
+        allowed: allowed.into_iter().map(str::to_string).collect(),
+    })
+}
+
+/// An answer that a finding does not have.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error(
+    "`{given}` is no state of `{finding}`: allowed are {}{}",
+    allowed.join(", "),
+    near.as_deref().map(did_you_mean).unwrap_or_default()
+)]
+pub struct NoState {
+    /// The finding, by identifier.
+    pub finding: String,
+    /// What was given, cut short.
+    pub given: String,
+    /// What would do.
+    pub allowed: Vec<String>,
+    /// The most alike.
+    pub near: Option<String>,
 }
 
 impl Answer {
+    /// Whether it says that there is nothing: `absent`, or `none` of several.
+    pub fn is_denial(self, knowledge: &Knowledge, finding: FindingId) -> bool {
+        ["absent", "none"].contains(&self.id(knowledge, finding))
+    }
+
     /// The state answered, or the one a reading fits best; nothing when several were named.
     pub fn state(self) -> Option<usize> {
         match self {

@@ -2,8 +2,8 @@
 
 use super::{Answer, Confidence, Sighting};
 use crate::knowledge::{FindingId, Knowledge};
-use crate::profile::Context;
-use crate::settings::Settings;
+use crate::profile::{Context, Enclosure, Feed, FieldId, HotEnd};
+use crate::settings::{NumberId, Settings};
 
 /// Outer quarter of the nozzle window that counts as its low or high end.
 const WINDOW_END: f64 = 0.25;
@@ -34,11 +34,11 @@ pub fn findings_from_numbers(
         ("nozzle-vs-window", nozzle(knowledge, context, settings)),
         (
             "bed-vs-window",
-            window(knowledge, context, settings, "bed_c", |m| m.bed_c),
+            window(knowledge, context, settings, NumberId::BedC, |m| m.bed_c),
         ),
         (
             "fan-vs-window",
-            window(knowledge, context, settings, "fan_percent", |m| {
+            window(knowledge, context, settings, NumberId::FanPercent, |m| {
                 m.fan_percent
             }),
         ),
@@ -78,13 +78,13 @@ fn material<'k>(
     knowledge: &'k Knowledge,
     context: &Context,
 ) -> Option<&'k crate::knowledge::Material> {
-    knowledge.material(context.id("material")?)
+    knowledge.material(context.id(FieldId::Material)?)
 }
 
 /// Nozzle window in °C, low to high, of the material in this hot end: as far as either is known. A lined hot end cuts it.
 pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f64)> {
     let of_material = material(knowledge, context).map(|m| m.nozzle_c);
-    let hottest = if context.id("hotend") == Some("lined") {
+    let hottest = if HotEnd::of(context) == Some(HotEnd::Lined) {
         LINED_HOTTEST
     } else {
         f64::INFINITY
@@ -99,18 +99,24 @@ pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f
 pub fn hottest_nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> f64 {
     let window = nozzle_window(knowledge, context).map_or(f64::INFINITY, |(_, high)| high);
     let limit = settings
-        .get("lined_limit_c")
-        .filter(|_| context.id("hotend") == Some("lined"));
+        .get(NumberId::LinedLimitC)
+        .filter(|_| HotEnd::of(context) == Some(HotEnd::Lined));
     window.min(limit.map_or(f64::INFINITY, |l| l - BELOW_LIMIT))
 }
 
 /// Window of a number for this material in this machine, low to high in the number's own unit, where there is one.
-pub fn window_for(knowledge: &Knowledge, context: &Context, number: &str) -> Option<(f64, f64)> {
+pub fn window_for(
+    knowledge: &Knowledge,
+    context: &Context,
+    number: NumberId,
+) -> Option<(f64, f64)> {
     match number {
-        "nozzle_c" => material(knowledge, context).and_then(|_| nozzle_window(knowledge, context)),
-        "bed_c" => material(knowledge, context).map(|m| m.bed_c),
-        "chamber_c" => material(knowledge, context).map(|m| m.chamber_c),
-        "fan_percent" => material(knowledge, context).map(|m| m.fan_percent),
+        NumberId::NozzleC => {
+            material(knowledge, context).and_then(|_| nozzle_window(knowledge, context))
+        }
+        NumberId::BedC => material(knowledge, context).map(|m| m.bed_c),
+        NumberId::ChamberC => material(knowledge, context).map(|m| m.chamber_c),
+        NumberId::FanPercent => material(knowledge, context).map(|m| m.fan_percent),
         _ => None,
     }
 }
@@ -118,7 +124,7 @@ pub fn window_for(knowledge: &Knowledge, context: &Context, number: &str) -> Opt
 fn nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {
     material(knowledge, context)?;
     let (low, high) = nozzle_window(knowledge, context)?;
-    let t = settings.get("nozzle_c")?;
+    let t = settings.get(NumberId::NozzleC)?;
     let end = (high - low) * WINDOW_END;
     sure(match t {
         t if t < low => "below",
@@ -133,7 +139,7 @@ fn window(
     knowledge: &Knowledge,
     context: &Context,
     settings: &Settings,
-    number: &str,
+    number: NumberId,
     of: impl Fn(&crate::knowledge::Material) -> (f64, f64),
 ) -> Drawn {
     let (low, high) = of(material(knowledge, context)?);
@@ -157,15 +163,15 @@ pub fn volumetric_rate(layer_mm: f64, line_width_mm: f64, speed_mm_s: f64) -> f6
 
 fn flow_demand(context: &Context, settings: &Settings) -> Drawn {
     let rate = volumetric_rate(
-        settings.get("layer_mm")?,
-        settings.get("line_width_mm")?,
-        settings.get("speed_mm_s")?,
+        settings.get(NumberId::LayerMm)?,
+        settings.get(NumberId::LineWidthMm)?,
+        settings.get(NumberId::SpeedMmS)?,
     );
-    let (limit, confidence) = match (settings.get("melt_limit_mm3_s"), context.id("hotend")) {
+    let (limit, confidence) = match (settings.get(NumberId::MeltLimitMm3S), HotEnd::of(context)) {
         (Some(limit), _) => (limit, Confidence::Sure),
-        (None, Some("lined")) => (MELT_LINED, Confidence::Likely),
-        (None, Some("all-metal")) => (MELT_ALL_METAL, Confidence::Likely),
-        _ => return None,
+        (None, Some(HotEnd::Lined)) => (MELT_LINED, Confidence::Likely),
+        (None, Some(HotEnd::AllMetal)) => (MELT_ALL_METAL, Confidence::Likely),
+        (None, None) => return None,
     };
     let state = if rate > limit {
         "over-limit"
@@ -180,7 +186,7 @@ fn flow_demand(context: &Context, settings: &Settings) -> Drawn {
 fn enclosure(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {
     let material = material(knowledge, context)?;
     let (low, high) = material.chamber_c;
-    if let Some(t) = settings.get("chamber_c") {
+    if let Some(t) = settings.get(NumberId::ChamberC) {
         return sure(if t > high {
             "too-warm"
         } else if material.closed && t < low {
@@ -189,16 +195,16 @@ fn enclosure(knowledge: &Knowledge, context: &Context, settings: &Settings) -> D
             "fits"
         });
     }
-    match (material.closed, context.id("enclosure")?) {
-        (true, "open") => sure("too-open"),
-        (true, _) | (false, "open") => sure("fits"),
-        (false, "heated") => Some(("too-warm", Confidence::Likely)),
-        (false, _) => Some(("too-warm", Confidence::Hunch)),
+    match (material.closed, Enclosure::of(context)?) {
+        (true, Enclosure::Open) => sure("too-open"),
+        (true, _) | (false, Enclosure::Open) => sure("fits"),
+        (false, Enclosure::Heated) => Some(("too-warm", Confidence::Likely)),
+        (false, Enclosure::Closed) => Some(("too-warm", Confidence::Hunch)),
     }
 }
 
 fn line(settings: &Settings) -> Drawn {
-    let ratio = settings.get("line_width_mm")? / settings.get("nozzle_mm")?;
+    let ratio = settings.get(NumberId::LineWidthMm)? / settings.get(NumberId::NozzleMm)?;
     sure(if ratio < LINE_FITS.0 - 1e-9 {
         "too-thin"
     } else if ratio > LINE_FITS.1 + 1e-9 {
@@ -209,8 +215,8 @@ fn line(settings: &Settings) -> Drawn {
 }
 
 fn skin(settings: &Settings) -> Drawn {
-    let thickness = settings.get("top_layers")? * settings.get("layer_mm")?;
-    let infill = settings.get("infill_percent")?;
+    let thickness = settings.get(NumberId::TopLayers)? * settings.get(NumberId::LayerMm)?;
+    let infill = settings.get(NumberId::InfillPercent)?;
     sure(if thickness < SKIN_THIN.0 - 1e-9 && infill < SKIN_THIN.1 {
         "thin"
     } else {
@@ -219,12 +225,12 @@ fn skin(settings: &Settings) -> Drawn {
 }
 
 fn retraction(context: &Context, settings: &Settings) -> Drawn {
-    let (low, high) = if context.id("feed")? == "bowden" {
+    let (low, high) = if Feed::of(context)? == Feed::Bowden {
         RETRACT_BOWDEN
     } else {
         RETRACT_DIRECT
     };
-    let value = settings.get("retract_mm")?;
+    let value = settings.get(NumberId::RetractMm)?;
     sure(if value < low {
         "small"
     } else if value > high {

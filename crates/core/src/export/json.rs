@@ -86,7 +86,7 @@ fn finding(knowledge: &Knowledge, id: FindingId) -> Value {
         Section::Check => "check",
     };
     json!({
-        "id": f.id, "section": section, "region": f.region, "question": f.question, "plain": f.plain, "term": f.term, "group": f.group,
+        "id": f.id, "section": section, "region": f.region.map_or("", |r| r.id()), "question": f.question, "plain": f.plain, "term": f.term, "group": f.group,
         "needs": conditions(&f.needs), "unlisted": states(knowledge, id, knowledge.table.unlisted(id)),
         "states": f.states.iter().map(|s| json!({ "id": s.id, "phrase": s.phrase, "background": s.background })).collect::<Vec<_>>(),
         "one_of": f.one_of.iter().map(|(id, members)| json!({

@@ -1,11 +1,9 @@
 //! What hardly changes from one case of a machine to the next: shown for confirmation instead of asked again.
 
 use crate::case::{CaseState, Event};
-use crate::settings::Number;
+use crate::profile::FieldId;
+use crate::settings::NumberId;
 use std::collections::BTreeMap;
-
-/// Numbers that belong to a piece or a fault, never to the next case.
-const OF_THE_PIECE: [&str; 2] = ["piece_height_mm", "fault_height_mm"];
 
 /// What a case can take over from the one before.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -14,22 +12,20 @@ pub struct Carried {
     pub material: Option<String>,
     /// The spool in words.
     pub spool: String,
-    /// Numbers by identifier.
-    pub numbers: Vec<(&'static str, f64)>,
+    /// Numbers. Heights belong to a piece or a fault, never to the next case.
+    pub numbers: Vec<(NumberId, f64)>,
 }
 
 /// What the last case of a machine leaves for the next.
 pub fn carried(last: &CaseState) -> Carried {
-    let stays = |n: &&'static Number| !OF_THE_PIECE.contains(&n.id);
     Carried {
-        material: last.facts.context.id("material").map(str::to_string),
+        material: last.facts.context.id(FieldId::Material).map(str::to_string),
         spool: last.spool.clone(),
         numbers: last
             .facts
             .settings
             .known()
-            .filter(|(n, _)| stays(n))
-            .map(|(n, v)| (n.id, v))
+            .filter(|(n, _)| !n.is_height())
             .collect(),
     }
 }
@@ -45,7 +41,7 @@ impl Carried {
         let material = self
             .material
             .clone()
-            .filter(|_| case.facts.context.id("material").is_none());
+            .filter(|_| case.facts.context.id(FieldId::Material).is_none());
         let spool = if case.spool.is_empty() {
             self.spool.clone()
         } else {
@@ -54,7 +50,7 @@ impl Carried {
         let numbers = self
             .numbers
             .iter()
-            .filter(|(id, _)| case.facts.settings.get(id).is_none())
+            .filter(|(id, _)| case.facts.settings.get(*id).is_none())
             .copied()
             .collect();
         Carried {
@@ -80,7 +76,7 @@ impl Carried {
                 machine: BTreeMap::new(),
             });
         }
-        let measured = |(id, value): &(&'static str, f64)| Event::Measured {
+        let measured = |(id, value): &(NumberId, f64)| Event::Measured {
             number: id.to_string(),
             value: *value,
             note: None,

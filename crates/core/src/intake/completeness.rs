@@ -4,8 +4,9 @@ use super::field::{Field, entropy};
 use crate::case::CaseState;
 use crate::evidence::{Confidence, Evidence};
 use crate::knowledge::{CauseId, FindingId, Knowledge, Section, TryResult, tried_likelihoods};
-use crate::profile::{FIELDS, MATERIAL};
+use crate::profile::{FIELDS, FieldId, MATERIAL};
 use crate::ranking::{Hypothesis, LineUp, Posterior, posterior};
+use crate::settings::NumberId;
 
 /// A fact that is missing.
 #[derive(Debug, Clone, PartialEq)]
@@ -15,7 +16,7 @@ pub enum Lack {
     /// The material family.
     Material,
     /// Numbers by identifier, of which the first is the most wanted.
-    Numbers(Vec<&'static str>),
+    Numbers(Vec<NumberId>),
     /// A question of pattern.
     Question(FindingId),
     /// A picture of the fault.
@@ -47,9 +48,9 @@ pub struct Completeness {
 /// Questions every helper asks.
 const ALWAYS_ASKED: [&str; 3] = ["onset", "last-change", "spool-age"];
 /// Numbers every helper asks for, with the finding drawn from them.
-const NUMBERS_ASKED: [(&[&str], &str); 2] = [
-    (&["nozzle_c"], "nozzle-vs-window"),
-    (&["bed_c"], "bed-vs-window"),
+const NUMBERS_ASKED: [(&[NumberId], &str); 2] = [
+    (&[NumberId::NozzleC], "nozzle-vs-window"),
+    (&[NumberId::BedC], "bed-vs-window"),
 ];
 
 /// What is missing.
@@ -58,7 +59,7 @@ pub fn completeness(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -
     let facts = &case.facts;
     let mut lacks: Vec<(Lack, f64)> = Vec::new();
     let unknown: Vec<usize> = (0..MATERIAL)
-        .filter(|f| facts.context.id(FIELDS[*f].id).is_none())
+        .filter(|f| facts.context.id(FieldId::ALL[*f]).is_none())
         .collect();
     if !unknown.is_empty() {
         // One look at the machine answers them all; the most telling one is what it is worth at least.
@@ -68,17 +69,17 @@ pub fn completeness(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -
             .fold(0.0, f64::max);
         lacks.push((Lack::Profile(unknown), bits));
     }
-    if facts.context.id("material").is_none() {
+    if facts.context.id(FieldId::Material).is_none() {
         lacks.push((
             Lack::Material,
             context_tells(knowledge, &line_up.evidence, MATERIAL),
         ));
     }
     for (numbers, finding) in NUMBERS_ASKED {
-        let wanted: Vec<&'static str> = numbers
+        let wanted: Vec<NumberId> = numbers
             .iter()
             .copied()
-            .filter(|n| facts.settings.get(n).is_none())
+            .filter(|n| facts.settings.get(*n).is_none())
             .collect();
         if let (false, Some(finding)) = (wanted.is_empty(), knowledge.finding_id(finding)) {
             lacks.push((

@@ -2,34 +2,23 @@
 
 use crate::case::Event;
 use crate::evidence::Confidence;
+use crate::identified::identified;
 
-/// How far a fault reaches from its height.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Reach {
-    /// Only there.
-    Here,
-    /// From there upward.
-    Upward,
-    /// From the plate up to there.
-    Below,
-    /// At all heights.
-    Throughout,
+identified! {
+    /// How far a fault reaches from its height, in the order it is offered.
+    pub enum Reach {
+        /// Only there.
+        Here = "here",
+        /// From there upward.
+        Upward = "upward",
+        /// From the plate up to there.
+        Below = "below",
+        /// At all heights.
+        Throughout = "throughout",
+    }
 }
 
 impl Reach {
-    /// All, in the order they are offered.
-    pub const ALL: [Reach; 4] = [Reach::Here, Reach::Upward, Reach::Below, Reach::Throughout];
-
-    /// Identifier in forms.
-    pub fn id(self) -> &'static str {
-        ["here", "upward", "below", "throughout"][self as usize]
-    }
-
-    /// The reach with this identifier.
-    pub fn from_id(id: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|r| r.id() == id)
-    }
-
     /// What it says of `height-zone` for a fault at `height_mm`: nothing when it is only there, as no zone fits.
     pub fn zone(self, height_mm: f64, layer_mm: Option<f64>) -> Option<&'static str> {
         match self {

@@ -1,6 +1,6 @@
 //! Places on the drawing of a print, and the signs each opens.
 
-use crate::knowledge::{FindingId, Knowledge, Section};
+use crate::knowledge::{FindingId, Knowledge, Region, Section};
 
 /// A place to touch.
 #[derive(Debug)]
@@ -12,7 +12,7 @@ pub struct Place {
     /// Signs that belong just here; they come first and are marked here.
     pub first: &'static [&'static str],
     /// Regions of the knowledge whose signs follow.
-    pub regions: &'static [&'static str],
+    pub regions: &'static [Region],
 }
 
 /// Places from the plate up, then what cannot be pointed at.
@@ -21,19 +21,19 @@ pub const PLACES: [Place; 14] = [
         id: "foot",
         name: "First layer",
         first: &["flare-at-foot", "corners-lift", "came-loose"],
-        regions: &["first layer"],
+        regions: &[Region::FirstLayer],
     },
     Place {
         id: "wall",
         name: "Wall",
         first: &[],
-        regions: &["wall"],
+        regions: &[Region::Wall],
     },
     Place {
         id: "corner",
         name: "Corner",
         first: &["ringing", "skewed"],
-        regions: &["wall"],
+        regions: &[Region::Wall],
     },
     Place {
         id: "band",
@@ -52,61 +52,61 @@ pub const PLACES: [Place; 14] = [
         id: "seam",
         name: "Seam",
         first: &[],
-        regions: &["seam"],
+        regions: &[Region::Seam],
     },
     Place {
         id: "overhang",
         name: "Overhang",
         first: &[],
-        regions: &["overhang"],
+        regions: &[Region::Overhang],
     },
     Place {
         id: "bridge",
         name: "Bridge",
         first: &["drooping-bridge"],
-        regions: &["overhang"],
+        regions: &[Region::Overhang],
     },
     Place {
         id: "posts",
         name: "Between posts",
         first: &[],
-        regions: &["between islands"],
+        regions: &[Region::BetweenIslands],
     },
     Place {
         id: "top",
         name: "Flat top",
         first: &[],
-        regions: &["top"],
+        regions: &[Region::Top],
     },
     Place {
         id: "slope",
         name: "Slope",
         first: &["slope-gaps", "shallow-steps"],
-        regions: &["top"],
+        regions: &[Region::Top],
     },
     Place {
         id: "finial",
         name: "Finial",
         first: &["melted-tips"],
-        regions: &["tip"],
+        regions: &[Region::Tip],
     },
     Place {
         id: "detail",
         name: "Small detail",
         first: &["thin-lines-missing"],
-        regions: &["tip"],
+        regions: &[Region::Tip],
     },
     Place {
         id: "inside",
         name: "Inside, cut open",
         first: &[],
-        regions: &["inside"],
+        regions: &[Region::Inside],
     },
     Place {
         id: "whole",
         name: "The whole piece",
         first: &[],
-        regions: &["whole"],
+        regions: &[Region::Whole],
     },
 ];
 
@@ -127,7 +127,7 @@ pub fn signs_at(knowledge: &Knowledge, place: &Place) -> Vec<FindingId> {
             .findings
             .iter()
             .enumerate()
-            .filter(|(_, f)| f.section == Section::Print && f.region == *region);
+            .filter(|(_, f)| f.section == Section::Print && f.region == Some(*region));
         signs.extend(
             of_region
                 .map(|(at, _)| FindingId(at as u16))
@@ -145,7 +145,8 @@ pub fn marked_at(knowledge: &Knowledge, sign: FindingId) -> Option<&'static Plac
         .find(|p| p.first.contains(&finding.id.as_str()));
     let region = || {
         PLACES.iter().find(|p| {
-            finding.section == Section::Print && p.regions.contains(&finding.region.as_str())
+            finding.section == Section::Print
+                && finding.region.is_some_and(|r| p.regions.contains(&r))
         })
     };
     belongs.or_else(region)

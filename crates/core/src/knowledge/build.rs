@@ -4,8 +4,11 @@ use super::load::{Entries, Entry, Problem};
 use super::raw;
 use super::strength::WEIGHTS;
 use super::types::*;
+use crate::identified::UnknownId;
+use crate::knowledge::{CautionLevel, Family, Region};
 use crate::nearest::hint;
 use crate::profile::Condition;
+use crate::settings::NumberId;
 use std::collections::HashMap;
 
 /// Backgrounds may not fall below this.
@@ -101,7 +104,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
         .causes
         .iter()
         .enumerate()
-        .map(|(i, (family, e))| build.cause(i, family, e, &mut fixes))
+        .map(|(i, (family, e))| build.cause(i, *family, e, &mut fixes))
         .collect();
     let cautions = entries.cautions.iter().map(|e| build.caution(e)).collect();
     let materials = entries
@@ -280,7 +283,7 @@ impl Builder<'_> {
         Finding {
             id: entry.id.clone(),
             section,
-            region: raw.region.clone(),
+            region: self.region(entry, section),
             question: raw.question.clone(),
             plain: raw.plain.clone(),
             term: raw.term.clone(),
@@ -291,6 +294,23 @@ impl Builder<'_> {
             check: None,
             also_fix: None,
         }
+    }
+
+    /// The place of the print, or the part of the machine, that a finding belongs to.
+    fn region(&mut self, entry: &Entry<raw::Finding>, section: Section) -> Option<Region> {
+        let known: Vec<Region> = match section {
+            Section::Print => Region::of_print().collect(),
+            Section::Machine => Region::of_machine().collect(),
+            _ => return None,
+        };
+        let given = entry.raw.region.as_str();
+        let found = known.iter().find(|r| r.id() == given).copied();
+        if found.is_none() {
+            let known: Vec<&str> = known.iter().map(|r| r.id()).collect();
+            let message = format!("`{given}` is not one of {}", known.join(", "));
+            self.say(entry, "region", message);
+        }
+        found
     }
 
     fn states<T>(&mut self, entry: &Entry<T>, states: &[State]) {
@@ -374,7 +394,7 @@ impl Builder<'_> {
         Finding {
             id: entry.id.clone(),
             section: Section::Check,
-            region: String::new(),
+            region: None,
             question: raw.work.name.clone(),
             plain: raw.plain.clone(),
             term: String::new(),
@@ -446,7 +466,7 @@ impl Builder<'_> {
     fn cause(
         &mut self,
         at: usize,
-        family: &str,
+        family: Family,
         entry: &Entry<raw::Cause>,
         fixes: &mut [Fix],
     ) -> Cause {
@@ -500,11 +520,11 @@ impl Builder<'_> {
             id: entry.id.clone(),
             name: raw.name.clone(),
             plain: raw.plain.clone(),
-            family: family.to_string(),
+            family,
             mechanism: raw.mechanism.trim().to_string(),
             clears: raw.clears.clone(),
             pictogram: if raw.pictogram.is_empty() {
-                family.to_string()
+                family.id().to_string()
             } else {
                 raw.pictogram.clone()
             },
@@ -517,12 +537,13 @@ impl Builder<'_> {
     }
 
     fn caution(&mut self, entry: &Entry<raw::Caution>) -> Caution {
-        if !["caution", "warning"].contains(&entry.raw.level.as_str()) {
-            self.say(entry, "level", "use caution or warning");
-        }
+        let level = entry.raw.level.parse().unwrap_or_else(|e: UnknownId| {
+            self.say(entry, "level", e.to_string());
+            CautionLevel::Warning
+        });
         Caution {
             id: entry.id.clone(),
-            level: entry.raw.level.clone(),
+            level,
             text: entry.raw.text.clone(),
             when: self.conditions(entry, "when", &entry.raw.when),
             before: entry.raw.before.clone(),
@@ -702,16 +723,12 @@ impl Builder<'_> {
                 Some((limit, usual)) => (Some(limit), usual),
                 None => (None, value),
             };
-            let known = limit
-                .into_iter()
-                .chain([number])
-                .all(|n| crate::settings::position(n).is_ok());
-            match usual.parse() {
-                Ok(usual) if known => Ok(StopTerm::AtLeast(
-                    number.to_string(),
-                    limit.map(str::to_string),
-                    usual,
-                )),
+            let limit = limit.map(NumberId::from_id);
+            match (NumberId::from_id(number), limit, usual.parse()) {
+                (Some(number), None, Ok(usual)) => Ok(StopTerm::AtLeast(number, None, usual)),
+                (Some(number), Some(Some(limit)), Ok(usual)) => {
+                    Ok(StopTerm::AtLeast(number, Some(limit), usual))
+                }
                 _ => Err(format!(
                     "`{text}` is not number>=value or number>=limit|value"
                 )),

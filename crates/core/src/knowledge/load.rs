@@ -1,6 +1,7 @@
 //! Reads the TOML files and reports every problem at once, each with file, line and key.
 
 use super::raw;
+use crate::knowledge::Family;
 use crate::nearest::hint;
 use serde::de::DeserializeOwned;
 use std::collections::BTreeMap;
@@ -64,7 +65,7 @@ impl<T> Entry<T> {
 #[derive(Default)]
 pub(super) struct Entries {
     pub version: String,
-    pub causes: Vec<(String, Entry<raw::Cause>)>,
+    pub causes: Vec<(Family, Entry<raw::Cause>)>,
     pub findings: Vec<(super::types::Section, Entry<raw::Finding>)>,
     pub checks: Vec<Entry<raw::Check>>,
     pub fixes: Vec<Entry<raw::Fix>>,
@@ -77,20 +78,6 @@ pub(super) struct Entries {
     pub phrases: Vec<Entry<raw::Phrases>>,
 }
 
-const FAMILIES: [&str; 12] = [
-    "path",
-    "feeder",
-    "hotend",
-    "heat",
-    "flow",
-    "motion-set",
-    "bed",
-    "mechanics",
-    "electric",
-    "material",
-    "model",
-    "normal",
-];
 const WORK_KEYS: &[&str] = &[
     "name",
     "steps",
@@ -203,17 +190,14 @@ pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>
             }
             None if name == "stops.toml" => entries.stops = file.entries(Some(STOP_KEYS), problems),
             Some(("causes", _)) => {
-                if !FAMILIES.contains(&stem) {
-                    problems.push(file_problem(
-                        name,
-                        &format!("`{stem}` is no family{}", hint(stem, FAMILIES)),
-                    ));
-                }
-                entries.causes.extend(
-                    file.entries(None, problems)
-                        .into_iter()
-                        .map(|e| (stem.to_string(), e)),
-                );
+                let family = Family::from_id(stem).unwrap_or_else(|| {
+                    let known = hint(stem, Family::ALL.iter().map(|f| f.id()));
+                    let problem = format!("`{stem}` is no family{known}");
+                    problems.push(file_problem(name, &problem));
+                    Family::Normal
+                });
+                let causes = file.entries(None, problems).into_iter();
+                entries.causes.extend(causes.map(|e| (family, e)));
             }
             Some(("findings", _)) => {
                 let section = match stem {

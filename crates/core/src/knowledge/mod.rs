@@ -21,6 +21,7 @@ pub use strength::{WEIGHTS, WORDS};
 pub use tried::{TryResult, UNTOUCHED, fold, likelihoods as tried_likelihoods};
 pub use types::*;
 
+use crate::work_id::WorkId;
 use include_dir::{Dir, include_dir};
 use sha2::{Digest, Sha256};
 use std::collections::BTreeMap;
@@ -197,6 +198,33 @@ impl Knowledge {
         &self.fixes[id.at()]
     }
 
+    /// All finding indices in knowledge order.
+    pub fn finding_ids(&self) -> impl Iterator<Item = FindingId> + use<> {
+        (0..self.findings.len() as u16).map(FindingId)
+    }
+
+    /// Findings of a place of the print, or of a part of the machine, in knowledge order.
+    pub fn findings_of(&self, region: Region) -> impl Iterator<Item = FindingId> + '_ {
+        let all = self.findings.iter().enumerate();
+        all.filter(move |(_, f)| f.region == Some(region))
+            .map(|(at, _)| FindingId(at as u16))
+    }
+
+    /// The place of the stop with this identifier.
+    pub fn stop_at(&self, id: &str) -> Option<usize> {
+        self.stops.iter().position(|s| s.id == id)
+    }
+
+    /// What a piece of work takes; nothing for a proof by printing, which hangs on its fix.
+    pub fn work(&self, work: &WorkId) -> Option<&Work> {
+        match work {
+            WorkId::Check(id) => self.check_id(id).map(|c| &self.check(c).work),
+            WorkId::Fix(id) => self.fix_id(id).map(|x| &self.fix(x).work),
+            WorkId::Stop(id) => self.stop_at(id).map(|s| &self.stops[s].work),
+            WorkId::Proof => None,
+        }
+    }
+
     /// All cause indices in knowledge order.
     pub fn cause_ids(&self) -> impl Iterator<Item = CauseId> + use<> {
         (0..self.causes.len() as u16).map(CauseId)
@@ -229,7 +257,7 @@ fn may_pair(causes: &[Cause]) -> Vec<(CauseId, CauseId)> {
     let mut pairs = Vec::new();
     for (i, a) in causes.iter().enumerate() {
         for (j, b) in causes.iter().enumerate().skip(i + 1) {
-            let normal = a.family == "normal" || b.family == "normal";
+            let normal = a.family == Family::Normal || b.family == Family::Normal;
             let exclusive = a.exclusive.iter().any(|g| b.exclusive.contains(g));
             if !normal && !exclusive && !leads_to(i, b) && !leads_to(j, a) {
                 pairs.push((CauseId(i as u16), CauseId(j as u16)));

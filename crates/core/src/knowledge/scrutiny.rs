@@ -221,7 +221,7 @@ fn counted_once(entries: &Entries, built: &Built, table: &Table, problems: &mut 
     }
 }
 
-/// Things nobody names: cautions, groups with one member, regions that are none.
+/// Things nobody names: cautions, groups with one member.
 fn orphans(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
     let works = built
         .checks
@@ -247,21 +247,6 @@ fn orphans(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
             .group
             .iter()
             .for_each(|g| groups.entry(g).or_default().push(f));
-        let regions: &[(&str, &str)] = match finding.section {
-            Section::Print => &PRINT_REGIONS,
-            Section::Machine => &MACHINE_REGIONS,
-            _ => continue,
-        };
-        if !regions.iter().any(|(id, _)| *id == finding.region) {
-            let known: Vec<&str> = regions.iter().map(|(id, _)| *id).collect();
-            problems.push(at_finding(
-                entries,
-                built,
-                f,
-                "region",
-                format!("`{}` is not one of {}", finding.region, known.join(", ")),
-            ));
-        }
     }
     for (group, members) in groups.into_iter().filter(|(_, members)| members.len() == 1) {
         problems.push(at_finding(

@@ -1,38 +1,18 @@
 //! How likely each result of a tried fix is, given what is at fault.
 
-use serde::{Deserialize, Serialize};
+use crate::identified::identified;
 
-/// What happened after a fix was tried.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum TryResult {
-    /// The fault is gone.
-    Cured,
-    /// The fault is weaker.
-    Better,
-    /// Nothing changed.
-    Same,
-    /// The fault is stronger.
-    Worse,
-}
-
-impl TryResult {
-    /// All results, in the order of the tables here.
-    pub const ALL: [TryResult; 4] = [
-        TryResult::Cured,
-        TryResult::Better,
-        TryResult::Same,
-        TryResult::Worse,
-    ];
-
-    /// Identifier in case files.
-    pub fn id(self) -> &'static str {
-        ["cured", "better", "same", "worse"][self as usize]
-    }
-
-    /// The result with this identifier.
-    pub fn from_id(id: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|r| r.id() == id)
+identified! {
+    /// What happened after a fix was tried. In the order of the tables here.
+    pub enum TryResult {
+        /// The fault is gone.
+        Cured = "cured",
+        /// The fault is weaker.
+        Better = "better",
+        /// Nothing changed.
+        Same = "same",
+        /// The fault is stronger.
+        Worse = "worse",
     }
 }
 

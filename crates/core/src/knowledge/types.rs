@@ -1,6 +1,8 @@
 //! What the knowledge is made of, validated: every reference is an index, every chance a probability.
 
+use crate::identified::identified;
 use crate::profile::Condition;
+use crate::settings::NumberId;
 
 macro_rules! index {
     ($(#[$doc:meta] $name:ident)+) => { $(
@@ -34,8 +36,8 @@ pub struct Cause {
     pub name: String,
     /// Plain phrase: what is wrong, in a beginner's words.
     pub plain: String,
-    /// Family: path, feeder, hotend, heat, flow, motion-set, bed, mechanics, electric, material, model, normal.
-    pub family: String,
+    /// Part of the machine or of the job it belongs to.
+    pub family: Family,
     /// How the cause makes the fault, in about three sentences.
     pub mechanism: String,
     /// What would clear it, in words.
@@ -69,29 +71,100 @@ pub enum Section {
     Check,
 }
 
-/// Regions of the print with the words a person reads, in the order a print is looked over.
-pub const PRINT_REGIONS: [(&str, &str); 9] = [
-    ("first layer", "First layer and foot"),
-    ("wall", "Walls"),
-    ("seam", "Seam"),
-    ("top", "Tops and slopes"),
-    ("overhang", "Overhangs and supports"),
-    ("between islands", "Between separate parts"),
-    ("tip", "Tips and fine detail"),
-    ("inside", "Inside, cut open"),
-    ("whole", "The whole piece"),
-];
+identified! {
+    /// Where a finding is found: places of the print in the order a print is looked over, then parts
+    /// of the machine.
+    pub enum Region {
+        /// First layer and foot.
+        FirstLayer = "first layer",
+        /// Walls.
+        Wall = "wall",
+        /// Seam.
+        Seam = "seam",
+        /// Tops and slopes.
+        Top = "top",
+        /// Overhangs and supports.
+        Overhang = "overhang",
+        /// Between separate parts.
+        BetweenIslands = "between islands",
+        /// Tips and fine detail.
+        Tip = "tip",
+        /// Inside, cut open.
+        Inside = "inside",
+        /// The whole piece.
+        Whole = "whole",
+        /// Feeder.
+        Feeder = "feeder",
+        /// Spool and the path from it.
+        Spool = "spool",
+        /// Hot end.
+        HotEnd = "hot end",
+        /// Bed and plate.
+        Bed = "bed",
+        /// Motion.
+        Motion = "motion",
+        /// Chamber.
+        Chamber = "chamber",
+        /// Electrics: danger signs.
+        Electrics = "electrics",
+    }
+}
 
-/// Parts of the machine that behaviours belong to.
-pub const MACHINE_REGIONS: [(&str, &str); 7] = [
-    ("feeder", "Feeder"),
-    ("spool", "Spool and path"),
-    ("hot end", "Hot end"),
-    ("bed", "Bed and plate"),
-    ("motion", "Motion"),
-    ("chamber", "Chamber"),
-    ("electrics", "Danger signs"),
-];
+impl Region {
+    /// Places of the print.
+    pub fn of_print() -> impl Iterator<Item = Region> {
+        Region::ALL.iter().copied().filter(|r| r.is_of_print())
+    }
+
+    /// Parts of the machine.
+    pub fn of_machine() -> impl Iterator<Item = Region> {
+        Region::ALL.iter().copied().filter(|r| !r.is_of_print())
+    }
+
+    fn is_of_print(self) -> bool {
+        self <= Region::Whole
+    }
+}
+
+identified! {
+    /// Part of the machine or of the job that a cause belongs to, in the order of lists.
+    pub enum Family {
+        /// Filament path.
+        Path = "path",
+        /// Feeder.
+        Feeder = "feeder",
+        /// Hot end.
+        HotEnd = "hotend",
+        /// Heat and air.
+        Heat = "heat",
+        /// Amounts asked for by the slicer.
+        Flow = "flow",
+        /// Motion settings.
+        MotionSettings = "motion-set",
+        /// Bed and first layer.
+        Bed = "bed",
+        /// Mechanics.
+        Mechanics = "mechanics",
+        /// Electrics.
+        Electric = "electric",
+        /// Material.
+        Material = "material",
+        /// Model.
+        Model = "model",
+        /// No fault: how the process looks.
+        Normal = "normal",
+    }
+}
+
+identified! {
+    /// How grave a caution is.
+    pub enum CautionLevel {
+        /// Something may break or hurt a little.
+        Caution = "caution",
+        /// Somebody may be hurt badly.
+        Warning = "warning",
+    }
+}
 
 /// One state of a finding.
 #[derive(Debug, Clone)]
@@ -104,15 +177,15 @@ pub struct State {
     pub background: f64,
 }
 
-/// Something that can be observed, with 2 to 5 states.
+/// Something that can be observed, with two states or more, at most [`super::MOST_STATES`].
 #[derive(Debug, Clone)]
 pub struct Finding {
     /// Fixed identifier.
     pub id: String,
     /// Where it belongs.
     pub section: Section,
-    /// Region of the print (or part of the machine) it is found at.
-    pub region: String,
+    /// Where it is found; nothing for patterns, numbers and outcomes of checks.
+    pub region: Option<Region>,
     /// The question as a person would ask it.
     pub question: String,
     /// Plain phrase.
@@ -163,7 +236,7 @@ pub struct MachineState {
 
 /// One step of a procedure, done at a time.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Stage {
+pub struct ProcedureStep {
     /// What to do.
     pub text: String,
     /// Minutes to wait before the next step; 0 for none.
@@ -184,7 +257,7 @@ pub struct Work {
     /// Imperative name: "Mark the pulley and its shaft".
     pub name: String,
     /// Steps in order.
-    pub steps: Vec<Stage>,
+    pub steps: Vec<ProcedureStep>,
     /// Tools needed.
     pub tools: Vec<String>,
     /// Hands-on minutes.
@@ -271,8 +344,8 @@ pub struct Fix {
 pub struct Caution {
     /// Identifier.
     pub id: String,
-    /// `caution` or `warning`.
-    pub level: String,
+    /// How grave it is.
+    pub level: CautionLevel,
     /// What to mind.
     pub text: String,
     /// Contexts in which it is said whatever the step.
@@ -308,7 +381,7 @@ pub enum StopTerm {
     /// The context holds.
     Context(Condition),
     /// A setting is at or above a limit: another setting of the case, or where that is not known a value.
-    AtLeast(String, Option<String>, f64),
+    AtLeast(NumberId, Option<NumberId>, f64),
 }
 
 /// A stop condition: the machine is locked until a named person clears it.

@@ -3,16 +3,21 @@
 use super::build::Builder;
 use super::load::Entry;
 use super::raw;
-use super::types::{MachineState, Stage, Work};
+use super::types::{MachineState, ProcedureStep, Work};
 
 impl Builder<'_> {
     /// The steps of a procedure. A caution that no step claims is said before the first step in whose words it is found, else before all.
-    fn stages<T>(&mut self, entry: &Entry<T>, raw: &raw::Work, cautions: &[usize]) -> Vec<Stage> {
-        let mut stages: Vec<Stage> = raw
+    fn stages<T>(
+        &mut self,
+        entry: &Entry<T>,
+        raw: &raw::Work,
+        cautions: &[usize],
+    ) -> Vec<ProcedureStep> {
+        let mut stages: Vec<ProcedureStep> = raw
             .steps
             .iter()
             .map(|step| match step {
-                raw::Step::Words(words) => Stage {
+                raw::Step::Words(words) => ProcedureStep {
                     text: words.clone(),
                     wait: 0.0,
                     cautions: Vec::new(),
@@ -56,7 +61,7 @@ impl Builder<'_> {
         stages
     }
 
-    fn stage<T>(&mut self, entry: &Entry<T>, full: &raw::FullStep) -> Stage {
+    fn stage<T>(&mut self, entry: &Entry<T>, full: &raw::FullStep) -> ProcedureStep {
         if !(0.0..=1000.0).contains(&full.wait) {
             self.say(
                 entry,
@@ -77,7 +82,7 @@ impl Builder<'_> {
                 .resolve(entry, "steps", id, "fix", |i| &i.fixes)
                 .map(|fix| (when.clone(), fix))
         };
-        Stage {
+        ProcedureStep {
             text: full.words.clone(),
             wait: full.wait,
             cautions,
@@ -159,6 +164,6 @@ impl Builder<'_> {
     }
 }
 
-fn claimed(stages: &[Stage], caution: usize) -> bool {
+fn claimed(stages: &[ProcedureStep], caution: usize) -> bool {
     stages.iter().any(|s| s.cautions.contains(&caution))
 }

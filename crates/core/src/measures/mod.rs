@@ -16,11 +16,45 @@ mod z_travel;
 
 use crate::evidence::{Answer, Facts};
 use crate::knowledge::{FindingId, Knowledge, MOST_STATES};
-use crate::settings::Number;
+use crate::nearest::short;
+use crate::settings::{Number, NumberProblem};
 use std::collections::BTreeMap;
 
 /// Share of readings that say nothing because something else went wrong: the wrong thing measured, a number misread.
 const MISREAD: f64 = 0.02;
+
+/// Most readings of one input.
+const MOST_READINGS: usize = 20;
+
+/// What is wrong with a reading.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum ReadingProblem {
+    /// The check asks for no such reading.
+    #[error("`{given}` is no reading of `{check}`")]
+    NoReading {
+        /// What was given, cut short.
+        given: String,
+        /// The check.
+        check: &'static str,
+    },
+    /// It was not given.
+    #[error("{plain} is missing")]
+    Missing {
+        /// What it is called.
+        plain: &'static str,
+    },
+    /// More numbers than are asked for.
+    #[error("{many} numbers are too many for {plain}")]
+    TooMany {
+        /// What it is called.
+        plain: &'static str,
+        /// How many.
+        many: usize,
+    },
+    /// The number makes no sense.
+    #[error(transparent)]
+    Number(#[from] NumberProblem),
+}
 
 /// One number that is read.
 #[derive(Debug)]
@@ -119,37 +153,36 @@ impl Gauge {
     ///
     /// # Errors
     /// The input and what is wrong with it.
-    pub fn accept(&self, readings: &Readings) -> Result<(), (String, String)> {
-        for id in readings.keys() {
-            if self.input(id).is_none() {
-                return Err((
-                    id.clone(),
-                    format!("`{id}` is no reading of `{}`", self.check),
-                ));
-            }
+    pub fn accept(&self, readings: &Readings) -> Result<(), (String, ReadingProblem)> {
+        if let Some(id) = readings.keys().find(|id| self.input(id).is_none()) {
+            let problem = ReadingProblem::NoReading {
+                given: short(id),
+                check: self.check,
+            };
+            return Err((id.clone(), problem));
         }
         for input in self.inputs {
             let id = input.number.id;
             let given = readings.get(id).map_or(&[][..], Vec::as_slice);
-            if given.is_empty() {
-                return Err((id.to_string(), format!("{} is missing", input.number.plain)));
-            }
-            if given.len() > 20 || (input.readings == 1 && given.len() > 1) {
-                return Err((
-                    id.to_string(),
-                    format!(
-                        "{} numbers are too many for {}",
-                        given.len(),
-                        input.number.plain
-                    ),
-                ));
-            }
-            for value in given {
-                input
-                    .number
-                    .accept(*value)
-                    .map_err(|e| (id.to_string(), e))?;
-            }
+            self.accept_one(input, given)
+                .map_err(|problem| (id.to_string(), problem))?;
+        }
+        Ok(())
+    }
+
+    fn accept_one(&self, input: &Input, given: &[f64]) -> Result<(), ReadingProblem> {
+        let plain = input.number.plain;
+        if given.is_empty() {
+            return Err(ReadingProblem::Missing { plain });
+        }
+        if given.len() > MOST_READINGS || (input.readings == 1 && given.len() > 1) {
+            return Err(ReadingProblem::TooMany {
+                plain,
+                many: given.len(),
+            });
+        }
+        for value in given {
+            input.number.accept(*value)?;
         }
         Ok(())
     }

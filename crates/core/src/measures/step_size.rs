@@ -2,6 +2,7 @@
 
 use super::density::normal;
 use super::{Gauge, Input, Read, Reckoned, input, shown};
+use crate::profile::Motion;
 
 /// Steps are thought possible up to this size, in millimetres.
 const LARGEST: f64 = 30.0;
@@ -60,8 +61,8 @@ fn reckon(read: &Read) -> Reckoned {
         read.one("belt_pitch_mm"),
         read.one("motor_steps"),
     );
-    let diagonal =
-        read.facts.context.id("motion") == Some("crossed-belt") && read.shows("axis", "diagonal");
+    let diagonal = Motion::of(&read.facts.context) == Some(Motion::CrossedBelt)
+        && read.shows("axis", "diagonal");
     let cycle = CYCLE * pitch * teeth / steps / if diagonal { 2.0 } else { 1.0 };
     let tooth = pitch / if diagonal { 2.0 } else { 1.0 };
     let multiples = |s: f64| {

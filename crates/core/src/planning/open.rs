@@ -4,6 +4,7 @@ use super::workshop::Workshop;
 use crate::evidence::Facts;
 use crate::knowledge::{FixId, Knowledge, TryResult, Work};
 use crate::profile::Condition;
+use crate::settings::NumberId;
 
 /// Steps that are out of the question, by index.
 #[derive(Debug, Clone)]
@@ -30,7 +31,7 @@ impl Out {
             work.raises_nozzle_c > 0.0
                 && facts
                     .settings
-                    .get("nozzle_c")
+                    .get(NumberId::NozzleC)
                     .is_some_and(|t| t + work.raises_nozzle_c > hottest)
         };
         let put_off = |id: &str| workshop.not_now.iter().any(|n| n == id);

@@ -11,6 +11,11 @@ const TWO_SUSPECTS: f64 = 3.0;
 /// A cleared suspect: under this probability and this many decibans of evidence below the leader.
 const BENCH: (f64, f64) = (0.01, 10.0);
 
+/// Surprise, in decibans, from which facts are said to pull apart, and to do so strongly.
+const SURPRISED: (f64, f64) = (3.0, 10.0);
+/// Items of evidence it takes to be surprised.
+const SURPRISED_BY: usize = 3;
+
 /// One suspect.
 #[derive(Debug, Clone)]
 pub struct CauseLine {
@@ -63,6 +68,15 @@ pub struct Surprise {
     pub unexplained: Vec<FindingId>,
 }
 
+/// How strongly the facts of a case pull apart.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum PullsApart {
+    /// Two suspects, or a misread sign?
+    Somewhat,
+    /// Nobody known explains all of it.
+    Strongly,
+}
+
 /// The ranking of a case with its reasons.
 #[derive(Debug, Clone)]
 pub struct LineUp {
@@ -90,6 +104,19 @@ impl LineUp {
     /// The leading suspect: never a consequence while one of its roots is possible.
     pub fn leader(&self) -> Option<&CauseLine> {
         self.causes.first()
+    }
+
+    /// Whether the evidence fits together badly enough to ask about it: from 3 dB of surprise on with
+    /// three items or more, strongly from 10 dB on.
+    pub fn pulls_apart(&self) -> Option<PullsApart> {
+        let surprise = self.surprise.decibans;
+        if surprise < SURPRISED.0 || self.evidence.items.len() < SURPRISED_BY {
+            return None;
+        }
+        Some(match surprise >= SURPRISED.1 {
+            true => PullsApart::Strongly,
+            false => PullsApart::Somewhat,
+        })
     }
 
     /// The line of a cause.

@@ -6,7 +6,7 @@
 mod likelihood;
 mod line_up;
 
-pub use line_up::{CauseLine, LineUp, PairLine, Surprise, rank, rank_plain};
+pub use line_up::{CauseLine, LineUp, PairLine, PullsApart, Surprise, rank, rank_plain};
 
 use crate::evidence::{Evidence, Source};
 use crate::knowledge::{CauseId, Knowledge};

@@ -1,10 +1,14 @@
 //! Numbers of a job (temperatures, speeds, sizes) and the one table of what makes sense for each.
 
+mod problem;
 mod reading;
+mod units;
 
-pub use reading::{Reading, read_list, read_number};
+pub use problem::{NumberProblem, Range};
+pub use reading::{Conversion, Reading, read_list, read_number};
 
-use crate::nearest::{hint, short};
+use crate::identified::identified;
+use crate::nearest::{nearest, short};
 
 /// One number a case may hold, with the range outside which it makes no sense at all.
 #[derive(Debug)]
@@ -24,113 +28,138 @@ pub struct Number {
 }
 
 macro_rules! numbers {
-    ($($id:literal $plain:literal $unit:literal $min:literal $max:literal $step:literal)+) => {
-        /// Every number a case may hold. Limits are about sense, not about good practice: windows of the material do that.
-        pub const NUMBERS: &[Number] =
-            &[$(Number { id: $id, plain: $plain, unit: $unit, min: $min as f64, max: $max as f64, step: $step as f64 }),+];
+    ($($name:ident $id:literal $plain:literal $unit:literal
+       $min:literal $max:literal $step:literal)+) => {
+        identified! {
+            /// A number a case may hold, by name.
+            pub enum NumberId {
+                $( #[doc = concat!($plain, " in ", $unit)] $name = $id ),+
+            }
+        }
+
+        /// Every number a case may hold, in the order of [`NumberId`]. Limits are about sense, not
+        /// about good practice: windows of the material do that.
+        pub static NUMBERS: [Number; NumberId::ALL.len()] = [$(Number {
+            id: $id,
+            plain: $plain,
+            unit: $unit,
+            min: $min as f64,
+            max: $max as f64,
+            step: $step as f64,
+        }),+];
     };
 }
 
 numbers! {
-    "nozzle_mm" "nozzle size" "mm" 0.1 2.0 0.05
-    "filament_mm" "filament diameter" "mm" 1.0 3.5 0.01
-    "nozzle_c" "nozzle temperature" "°C" 0 500 1
-    "bed_c" "bed temperature" "°C" 0 200 1
-    "chamber_c" "chamber temperature" "°C" -20 150 1
-    "fan_percent" "part fan" "%" 0 100 1
-    "speed_mm_s" "print speed" "mm/s" 1 1500 1
-    "accel_mm_s2" "acceleration" "mm/s²" 10 100000 10
-    "layer_mm" "layer height" "mm" 0.02 2.0 0.01
-    "line_width_mm" "line width" "mm" 0.05 3.0 0.01
-    "flow_ratio" "flow ratio" "" 0.2 3.0 0.01
-    "retract_mm" "retraction" "mm" 0 20 0.1
-    "top_layers" "top layers" "" 0 100 1
-    "infill_percent" "infill" "%" 0 100 1
-    "melt_limit_mm3_s" "melt limit of the hot end" "mm³/s" 0.5 200 0.1
-    "lined_limit_c" "limit of the lined hot end" "°C" 200 260 1
-    "piece_height_mm" "height of the piece" "mm" 0.1 2000 0.1
-    "fault_height_mm" "height of the fault above the plate" "mm" 0 2000 0.1
+    NozzleMm "nozzle_mm" "nozzle size" "mm" 0.1 2.0 0.05
+    FilamentMm "filament_mm" "filament diameter" "mm" 1.0 3.5 0.01
+    NozzleC "nozzle_c" "nozzle temperature" "°C" 0 500 1
+    BedC "bed_c" "bed temperature" "°C" 0 200 1
+    ChamberC "chamber_c" "chamber temperature" "°C" -20 150 1
+    FanPercent "fan_percent" "part fan" "%" 0 100 1
+    SpeedMmS "speed_mm_s" "print speed" "mm/s" 1 1500 1
+    AccelMmS2 "accel_mm_s2" "acceleration" "mm/s²" 10 100000 10
+    LayerMm "layer_mm" "layer height" "mm" 0.02 2.0 0.01
+    LineWidthMm "line_width_mm" "line width" "mm" 0.05 3.0 0.01
+    FlowRatio "flow_ratio" "flow ratio" "" 0.2 3.0 0.01
+    RetractMm "retract_mm" "retraction" "mm" 0 20 0.1
+    TopLayers "top_layers" "top layers" "" 0 100 1
+    InfillPercent "infill_percent" "infill" "%" 0 100 1
+    MeltLimitMm3S "melt_limit_mm3_s" "melt limit of the hot end" "mm³/s" 0.5 200 0.1
+    LinedLimitC "lined_limit_c" "limit of the lined hot end" "°C" 200 260 1
+    PieceHeightMm "piece_height_mm" "height of the piece" "mm" 0.1 2000 0.1
+    FaultHeightMm "fault_height_mm" "height of the fault above the plate" "mm" 0 2000 0.1
+}
+
+impl NumberId {
+    /// Its words, unit and range.
+    pub fn number(self) -> &'static Number {
+        &NUMBERS[self as usize]
+    }
+
+    /// Whether it is a height on the piece, which the print map asks for, and not a setting.
+    pub fn is_height(self) -> bool {
+        matches!(self, NumberId::PieceHeightMm | NumberId::FaultHeightMm)
+    }
 }
 
 impl Number {
+    /// The range outside which it makes no sense.
+    pub fn range(&self) -> Range {
+        Range {
+            plain: self.plain,
+            unit: self.unit,
+            min: self.min,
+            max: self.max,
+        }
+    }
+
     /// Accepts `value` or says why it makes no sense.
     ///
     /// # Errors
-    /// The message names the number, the range with its unit and the value given.
-    pub fn accept(&self, value: f64) -> Result<f64, String> {
-        let unit = self.spaced_unit();
+    /// The range with its unit, and the value given.
+    pub fn accept(&self, value: f64) -> Result<f64, NumberProblem> {
+        let range = self.range();
         if !value.is_finite() {
-            return Err(format!(
-                "{} must be a number between {} and {}{unit}",
-                self.plain, self.min, self.max
-            ));
+            return Err(NumberProblem::NotANumber { range, given: None });
         }
         if value < self.min || value > self.max {
-            return Err(format!(
-                "{} must be between {} and {}{unit}, but {value}{unit} was given",
-                self.plain, self.min, self.max
-            ));
+            return Err(NumberProblem::Outside {
+                range,
+                given: value,
+            });
         }
-        if self.id == "top_layers" && value.fract() != 0.0 {
-            return Err(format!(
-                "{} must be a whole number, but {value} was given",
-                self.plain
-            ));
+        // Half a layer is none.
+        if self.id == NumberId::TopLayers.id() && value.fract() != 0.0 {
+            return Err(NumberProblem::NotWhole {
+                plain: self.plain,
+                given: value,
+            });
         }
         Ok(value)
     }
-
-    /// The unit as it stands behind a number, nothing for numbers without one.
-    fn spaced_unit(&self) -> String {
-        if self.unit.is_empty() {
-            String::new()
-        } else {
-            format!(" {}", self.unit)
-        }
-    }
 }
 
-/// Position of a number in [`NUMBERS`].
+/// The number with this identifier.
 ///
 /// # Errors
 /// Says that it is unknown and which known one is nearest.
-pub fn position(id: &str) -> Result<usize, String> {
-    NUMBERS.iter().position(|n| n.id == id).ok_or_else(|| {
-        format!(
-            "`{}` is not a known number{}",
-            short(id),
-            hint(id, NUMBERS.iter().map(|n| n.id))
-        )
+pub fn number_id(id: &str) -> Result<NumberId, NumberProblem> {
+    NumberId::from_id(id).ok_or_else(|| NumberProblem::Unknown {
+        given: short(id),
+        near: nearest(id, NUMBERS.iter().map(|n| n.id)),
     })
 }
 
 /// The numbers known of a case; each is inside its range of [`NUMBERS`].
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
-pub struct Settings([Option<f64>; NUMBERS.len()]);
+pub struct Settings([Option<f64>; NumberId::ALL.len()]);
 
 impl Settings {
     /// Sets a number.
     ///
     /// # Errors
     /// When the identifier is unknown or the value makes no sense.
-    pub fn set(&mut self, id: &str, value: f64) -> Result<(), String> {
-        let index = position(id)?;
-        self.0[index] = Some(NUMBERS[index].accept(value)?);
+    pub fn set(&mut self, id: &str, value: f64) -> Result<(), NumberProblem> {
+        let number = number_id(id)?;
+        self.0[number as usize] = Some(number.number().accept(value)?);
         Ok(())
     }
 
     /// The value of a number, if known.
-    pub fn get(&self, id: &str) -> Option<f64> {
-        NUMBERS
-            .iter()
-            .position(|n| n.id == id)
-            .and_then(|i| self.0[i])
+    pub fn get(&self, number: NumberId) -> Option<f64> {
+        self.0[number as usize]
     }
 
-    /// Known numbers with their values.
-    pub fn known(&self) -> impl Iterator<Item = (&'static Number, f64)> + '_ {
-        NUMBERS
-            .iter()
+    /// The value of a number by its identifier, if both are known.
+    pub fn named(&self, id: &str) -> Option<f64> {
+        NumberId::from_id(id).and_then(|number| self.get(number))
+    }
+
+    /// Known numbers with their values, in the order of [`NumberId`].
+    pub fn known(&self) -> impl Iterator<Item = (NumberId, f64)> + '_ {
+        NumberId::ALL
+            .into_iter()
             .zip(self.0)
             .filter_map(|(n, v)| v.map(|v| (n, v)))
     }
@@ -144,19 +173,23 @@ mod tests {
     fn numbers_outside_any_sense_are_refused_with_range_and_unit() {
         let mut settings = Settings::default();
         assert_eq!(
-            settings.set("nozzle_c", 2000.0).unwrap_err(),
+            settings.set("nozzle_c", 2000.0).unwrap_err().to_string(),
             "nozzle temperature must be between 0 and 500 °C, but 2000 °C was given"
         );
         assert_eq!(
-            settings.set("layer_mm", 20.0).unwrap_err(),
+            settings.set("layer_mm", 20.0).unwrap_err().to_string(),
             "layer height must be between 0.02 and 2 mm, but 20 mm was given"
         );
         assert!(
             settings
                 .set("bed_c", f64::NAN)
                 .unwrap_err()
+                .to_string()
                 .contains("must be a number between 0 and 200 °C")
         );
         assert_eq!(settings, Settings::default());
+        for (n, id) in NUMBERS.iter().zip(NumberId::ALL) {
+            assert_eq!((n.id, id.number().id), (id.id(), n.id));
+        }
     }
 }

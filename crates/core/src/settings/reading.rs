@@ -2,168 +2,41 @@
 //! The one reader of numbers for all forms. Whatever was converted is told in a note; what can be
 //! read in two ways is asked about.
 
-use super::Number;
+use super::units::UNITS;
+use super::{Number, NumberProblem};
 use crate::nearest::short;
+use serde::{Deserialize, Serialize};
+
+/// What was converted when a number was read, kept with it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(untagged)]
+pub enum Conversion {
+    /// The number as it was typed: "0.008 in".
+    Typed {
+        /// The text.
+        typed: String,
+    },
+    /// In words, as logs of earlier versions hold it: "0.008 in read as 0.203 mm".
+    InWords(String),
+}
 
 /// A number read from what a person typed.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Reading {
     /// In the number's own unit, within its limits.
     pub value: f64,
-    /// What was converted, to be shown beside the value: "0.008 in read as 0.203 mm".
-    pub note: Option<String>,
+    /// What was converted, to be shown beside the value.
+    pub note: Option<Conversion>,
 }
-
-/// A unit people write, and how a value in it becomes one in the number's own: `(value − offset) × factor`.
-struct Unit {
-    of: &'static str,
-    written: &'static [&'static str],
-    offset: f64,
-    factor: f64,
-}
-
-/// Units by the unit they are converted to. The first of each is the number's own.
-const UNITS: &[Unit] = &[
-    Unit {
-        of: "mm",
-        written: &["mm", "millimetre", "millimetres"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "mm",
-        written: &["in", "inch", "inches", "\"", "″", "”"],
-        offset: 0.0,
-        factor: 25.4,
-    },
-    Unit {
-        of: "mm",
-        written: &["thou", "mil"],
-        offset: 0.0,
-        factor: 0.0254,
-    },
-    Unit {
-        of: "mm",
-        written: &["µm", "μm", "um", "micron", "microns"],
-        offset: 0.0,
-        factor: 0.001,
-    },
-    Unit {
-        of: "mm",
-        written: &["cm"],
-        offset: 0.0,
-        factor: 10.0,
-    },
-    Unit {
-        of: "°C",
-        written: &["°c", "c", "°", "deg", "degrees"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "°C",
-        written: &["°f", "f"],
-        offset: 32.0,
-        factor: 1.0 / 1.8,
-    },
-    Unit {
-        of: "%",
-        written: &["%", "percent", "per cent"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "",
-        written: &["×", "x"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "",
-        written: &["%", "percent", "per cent"],
-        offset: 0.0,
-        factor: 0.01,
-    },
-    Unit {
-        of: "mm/s",
-        written: &["mm/s", "mm/sec"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "mm/s",
-        written: &["mm/min"],
-        offset: 0.0,
-        factor: 1.0 / 60.0,
-    },
-    Unit {
-        of: "mm/s",
-        written: &["in/s", "ips"],
-        offset: 0.0,
-        factor: 25.4,
-    },
-    Unit {
-        of: "mm/s²",
-        written: &["mm/s²", "mm/s2", "mm/s^2"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "mm/s²",
-        written: &["m/s²", "m/s2", "m/s^2"],
-        offset: 0.0,
-        factor: 1000.0,
-    },
-    Unit {
-        of: "W",
-        written: &["w", "watt", "watts"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "W",
-        written: &["kw"],
-        offset: 0.0,
-        factor: 1000.0,
-    },
-    Unit {
-        of: "min",
-        written: &["min", "mins", "minutes"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-    Unit {
-        of: "min",
-        written: &["h", "hours"],
-        offset: 0.0,
-        factor: 60.0,
-    },
-    Unit {
-        of: "mm³/s",
-        written: &["mm³/s", "mm3/s", "mm^3/s"],
-        offset: 0.0,
-        factor: 1.0,
-    },
-];
 
 impl Number {
     /// Reads what a person typed: decimal comma, a unit behind the number, a ratio where per cent is meant and the other way round.
     ///
     /// # Errors
     /// As [`Number::accept`], and when the text is no number or its unit does not fit.
-    pub fn read(&self, text: &str) -> Result<Reading, String> {
+    pub fn read(&self, text: &str) -> Result<Reading, NumberProblem> {
         let text = text.trim();
         let (digits, unit) = split(text);
-        let wrong = || {
-            let unit = self.spaced_unit();
-            format!(
-                "{} must be a number between {} and {}{unit}, but \"{}\" was given",
-                self.plain,
-                self.min,
-                self.max,
-                short(text)
-            )
-        };
         let sensible = |v: f64| match self.convert(v, unit, digits) {
             Some((value, _)) => self.accept(value).is_ok(),
             None => true,
@@ -172,60 +45,60 @@ impl Number {
             Commas::Number(value) => (value, false),
             Commas::Thousands(value) => (value, true),
             Commas::Either(small, large) => {
-                return Err(ambiguous(self.plain, digits, small, large));
+                return Err(two_ways(self.plain, digits, small, large));
             }
-            Commas::None => return Err(wrong()),
+            Commas::None => {
+                return Err(NumberProblem::NotANumber {
+                    range: self.range(),
+                    given: Some(short(text)),
+                });
+            }
         };
-        let (value, note) = match self.convert(typed, unit, digits) {
-            Some(converted) => converted,
-            None => {
-                return Err(format!(
-                    "{}; the unit \"{}\" does not fit here",
-                    wrong(),
-                    short(unit)
-                ));
-            }
+        let Some((value, converted)) = self.convert(typed, unit, digits) else {
+            return Err(NumberProblem::WrongUnit {
+                range: self.range(),
+                given: short(text),
+                unit: short(unit),
+            });
         };
         // Three decimals are finer than any of these numbers is known.
-        let value = if note.is_some() {
+        let value = if converted {
             (value * 1000.0).round() / 1000.0
         } else {
             value
         };
-        let note = note.or_else(|| grouped.then(|| digits.to_string()));
-        let own = format!("{value} {}", self.unit).trim_end().to_string();
-        let note = note.map(|read_as| format!("{read_as} read as {own}"));
+        let note = (converted || grouped).then(|| Conversion::Typed {
+            typed: text.replace(" \"", "\""),
+        });
         match self.accept(value) {
             Ok(value) => Ok(Reading { value, note }),
-            // A bare number that only makes sense in inches.
-            Err(e) if unit.is_empty() && self.unit == "mm" && self.accept(typed * 25.4).is_ok() => {
-                Err(format!("{e}; if that is in inches, write {typed} in"))
+            Err(NumberProblem::Outside { range, given })
+                if unit.is_empty() && self.unit == "mm" && self.accept(typed * 25.4).is_ok() =>
+            {
+                Err(NumberProblem::PerhapsInches { range, given })
             }
             Err(e) => Err(e),
         }
     }
 
-    /// The value in the number's own unit, with what was converted. `None` when the unit does not fit.
-    fn convert(&self, typed: f64, unit: &str, digits: &str) -> Option<(f64, Option<String>)> {
+    /// The value in the number's own unit, and whether it was converted. `None` when the unit does
+    /// not fit.
+    fn convert(&self, typed: f64, unit: &str, digits: &str) -> Option<(f64, bool)> {
         if !unit.is_empty() {
             let written = unit.to_lowercase();
             let mut known = UNITS.iter().filter(|u| u.of == self.unit);
             let found = known.find(|u| u.written.contains(&written.as_str()))?;
-            let own = found.factor == 1.0 && found.offset == 0.0;
-            let shown = format!("{digits} {unit}").replace(" \"", "\"");
-            return Some((
-                (typed - found.offset) * found.factor,
-                (!own).then_some(shown),
-            ));
+            return Some(((typed - found.offset) * found.factor, !found.is_own()));
         }
         let fraction = digits.contains(['.', ',']) && typed > 0.0 && typed <= 1.0;
         match self.unit {
             // Nobody runs a fan at 0.4 per cent: that is the ratio some programs show.
-            "%" if fraction => Some((typed * 100.0, Some(format!("{digits} (a ratio)")))),
+            "%" if fraction => Some((typed * 100.0, true)),
+            // And a ratio of 97 is per cent.
             "" if self.id.ends_with("_ratio") && typed > self.max && typed <= self.max * 100.0 => {
-                Some((typed / 100.0, Some(format!("{digits} (per cent)"))))
+                Some((typed / 100.0, true))
             }
-            _ => Some((typed, None)),
+            _ => Some((typed, false)),
         }
     }
 }
@@ -234,14 +107,14 @@ impl Number {
 ///
 /// # Errors
 /// Names the number and what was given; asks where it can be read in two ways.
-pub fn read_number(plain: &str, text: &str) -> Result<f64, String> {
+pub fn read_number(plain: &str, text: &str) -> Result<f64, NumberProblem> {
     match commas(text.trim(), |_| true) {
         Commas::Number(value) | Commas::Thousands(value) => Ok(value),
-        Commas::Either(small, large) => Err(ambiguous(plain, text.trim(), small, large)),
-        Commas::None => Err(format!(
-            "{plain} must be a number, but \"{}\" was given",
-            short(text)
-        )),
+        Commas::Either(small, large) => Err(two_ways(plain, text.trim(), small, large)),
+        Commas::None => Err(NumberProblem::NoNumber {
+            plain: plain.to_string(),
+            given: short(text),
+        }),
     }
 }
 
@@ -349,8 +222,13 @@ fn in_thousands(digits: &str, mark: char) -> bool {
         && rest.iter().all(|g| g.len() == 3 && all_digits(g))
 }
 
-fn ambiguous(plain: &str, digits: &str, small: f64, large: f64) -> String {
-    format!("{plain}: \"{digits}\" can be read as {small} or as {large}; write {small} or {large}")
+fn two_ways(plain: &str, digits: &str, small: f64, large: f64) -> NumberProblem {
+    NumberProblem::TwoWays {
+        plain: plain.to_string(),
+        given: digits.to_string(),
+        small,
+        large,
+    }
 }
 
 /// The number and what stands behind it.
@@ -366,11 +244,11 @@ fn split(text: &str) -> (&str, &str) {
 
 #[cfg(test)]
 mod tests {
-    use super::super::{NUMBERS, position};
+    use super::super::number_id;
     use super::*;
 
-    fn read(id: &str, text: &str) -> Result<Reading, String> {
-        NUMBERS[position(id).unwrap()].read(text)
+    fn read(id: &str, text: &str) -> Result<Reading, NumberProblem> {
+        number_id(id).unwrap().number().read(text)
     }
 
     #[test]
@@ -378,60 +256,52 @@ mod tests {
         for (id, text, value, note) in [
             ("layer_mm", " 0,2 ", 0.2, ""),
             ("layer_mm", "0.2mm", 0.2, ""),
-            ("layer_mm", "200 µm", 0.2, "200 µm read as 0.2 mm"),
-            ("layer_mm", "0.008 in", 0.203, "0.008 in read as 0.203 mm"),
-            ("retract_mm", "0.1\"", 2.54, "0.1\" read as 2.54 mm"),
+            ("layer_mm", "200 µm", 0.2, "200 µm"),
+            ("layer_mm", "0.008 in", 0.203, "0.008 in"),
+            ("retract_mm", "0.1\"", 2.54, "0.1\""),
             ("nozzle_c", "240 °C", 240.0, ""),
-            ("nozzle_c", "464 F", 240.0, "464 F read as 240 °C"),
+            ("nozzle_c", "464 F", 240.0, "464 F"),
             ("fan_percent", "40 %", 40.0, ""),
-            ("fan_percent", "0.4", 40.0, "0.4 (a ratio) read as 40 %"),
+            ("fan_percent", "0.4", 40.0, "0.4"),
             ("fan_percent", "1", 1.0, ""),
             ("flow_ratio", "0.97", 0.97, ""),
-            ("flow_ratio", "97", 0.97, "97 (per cent) read as 0.97"),
-            ("flow_ratio", "97 %", 0.97, "97 % read as 0.97"),
-            (
-                "speed_mm_s",
-                "3600 mm/min",
-                60.0,
-                "3600 mm/min read as 60 mm/s",
-            ),
-            ("accel_mm_s2", "1,500", 1500.0, "1,500 read as 1500 mm/s²"),
+            ("flow_ratio", "97", 0.97, "97"),
+            ("flow_ratio", "97 %", 0.97, "97 %"),
+            ("speed_mm_s", "3600 mm/min", 60.0, "3600 mm/min"),
+            ("accel_mm_s2", "1,500", 1500.0, "1,500"),
             ("filament_mm", "1,750", 1.75, ""),
             ("layer_mm", "0,125", 0.125, ""),
-            (
-                "accel_mm_s2",
-                "1,500.5",
-                1500.5,
-                "1,500.5 read as 1500.5 mm/s²",
-            ),
-            (
-                "accel_mm_s2",
-                "1.500,5",
-                1500.5,
-                "1.500,5 read as 1500.5 mm/s²",
-            ),
+            ("accel_mm_s2", "1,500.5", 1500.5, "1,500.5"),
+            ("accel_mm_s2", "1.500,5", 1500.5, "1.500,5"),
         ] {
             let reading = read(id, text).unwrap_or_else(|e| panic!("{id} {text}: {e}"));
             assert!(
                 (reading.value - value).abs() < 1e-9,
                 "{id} {text}: {reading:?}"
             );
-            assert_eq!(reading.note.as_deref().unwrap_or(""), note, "{id} {text}");
+            let typed = match &reading.note {
+                Some(Conversion::Typed { typed }) => typed.as_str(),
+                _ => "",
+            };
+            assert_eq!(typed, note, "{id} {text}");
         }
     }
 
     #[test]
     fn what_makes_no_sense_is_refused_with_what_would_do() {
         assert!(read("layer_mm", "NaN").is_err());
-        assert!(read("layer_mm", "thick").unwrap_err().contains("\"thick\""));
+        let thick = read("layer_mm", "thick").unwrap_err().to_string();
+        assert!(thick.contains("\"thick\""), "{thick}");
         assert!(
             read("bed_c", "60 mm")
                 .unwrap_err()
+                .to_string()
                 .contains("the unit \"mm\" does not fit here")
         );
         assert!(
             read("layer_mm", "0.008")
                 .unwrap_err()
+                .to_string()
                 .ends_with("if that is in inches, write 0.008 in")
         );
         assert!(read("fan_percent", "-0.4").is_err());
@@ -443,11 +313,12 @@ mod tests {
 
     #[test]
     fn what_can_be_read_in_two_ways_is_asked_about() {
-        let asked = read("speed_mm_s", "1,250").unwrap_err();
+        let asked = read("speed_mm_s", "1,250").unwrap_err().to_string();
         assert!(asked.contains("1.25 or as 1250"), "{asked}");
         assert!(
             read_number("hours", "1,500")
                 .unwrap_err()
+                .to_string()
                 .contains("write 1.5 or 1500")
         );
         assert_eq!(read_number("hours", "1,5"), Ok(1.5));

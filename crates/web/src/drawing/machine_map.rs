@@ -2,8 +2,9 @@
 
 use super::sign::Pen;
 use super::spot::{Spot, Tally};
-use suspect_core::knowledge::MACHINE_REGIONS;
-use suspect_core::profile::Context;
+use crate::words::region;
+use suspect_core::knowledge::Region;
+use suspect_core::profile::{Context, FieldId};
 
 const WIDTH: f64 = 440.0;
 const HEIGHT: f64 = 404.0;
@@ -12,7 +13,7 @@ const MARGIN: f64 = 56.0;
 
 /// One part as the page knows it.
 pub struct PartLink {
-    pub region: &'static str,
+    pub region: Region,
     pub href: String,
     pub chosen: bool,
     pub tally: Tally,
@@ -28,21 +29,19 @@ pub fn svg(context: &Context, parts: &[PartLink]) -> String {
         WIDTH + MARGIN
     );
     out.push_str(&pen.finish());
-    for (region, name) in MACHINE_REGIONS {
-        if let Some(part) = parts.iter().find(|p| p.region == region) {
-            let (label, target, touch) = shape.place(region);
-            let spot = Spot {
-                name,
-                href: part.href.clone(),
-                chosen: part.chosen,
-                tally: part.tally,
-                label,
-                target,
-                shape: touch,
-                width: WIDTH,
-            };
-            spot.draw(&mut out);
-        }
+    for part in parts {
+        let (label, target, touch) = shape.place(part.region);
+        let spot = Spot {
+            name: region::title(part.region),
+            href: part.href.clone(),
+            chosen: part.chosen,
+            tally: part.tally,
+            label,
+            target,
+            shape: touch,
+            width: WIDTH,
+        };
+        spot.draw(&mut out);
     }
     out.push_str("</svg>");
     out
@@ -62,7 +61,7 @@ struct Shape {
 
 impl Shape {
     fn of(context: &Context) -> Self {
-        let motion = context.id("motion").unwrap_or("");
+        let motion = context.id(FieldId::Motion).unwrap_or("");
         let head = match motion {
             "delta" => (220.0, 226.0),
             "crossed-belt" | "cross-gantry" => (220.0, 168.0),
@@ -70,7 +69,7 @@ impl Shape {
         };
         Self {
             delta: motion == "delta",
-            direct: context.id("feed") == Some("direct"),
+            direct: context.id(FieldId::Feed) == Some("direct"),
             head,
             bed: head.1 + 92.0,
         }
@@ -78,20 +77,20 @@ impl Shape {
 
     fn draw(&self, pen: &mut Pen, context: &Context) {
         let (x, y) = self.head;
-        self.enclosure(pen, context.id("enclosure").unwrap_or(""));
+        self.enclosure(pen, context.id(FieldId::Enclosure).unwrap_or(""));
         self.frame(
             pen,
-            context.id("motion").unwrap_or(""),
-            context.id("carriage").unwrap_or(""),
+            context.id(FieldId::Motion).unwrap_or(""),
+            context.id(FieldId::Carriage).unwrap_or(""),
         );
         self.z_drive(
             pen,
-            context.id("z_drive").unwrap_or(""),
-            context.id("z_screw").unwrap_or(""),
+            context.id(FieldId::ZDrive).unwrap_or(""),
+            context.id(FieldId::ZScrew).unwrap_or(""),
         );
-        self.bed(pen, context.id("levelling").unwrap_or(""));
+        self.bed(pen, context.id(FieldId::Levelling).unwrap_or(""));
         // Head: carriage, fins, block, nozzle; two of them where there are two.
-        let two = context.id("filament_change") == Some("two-heads");
+        let two = context.id(FieldId::FilamentChange) == Some("two-heads");
         for dx in if two { vec![-17.0, 17.0] } else { vec![0.0] } {
             pen.block("metal", x - 15.0 + dx, y + 6.0, 30.0, 24.0, 2.0);
             pen.path(
@@ -106,7 +105,7 @@ impl Shape {
                     y + 24.0
                 ),
             );
-            if context.id("hotend") == Some("lined") {
+            if context.id(FieldId::HotEnd) == Some("lined") {
                 pen.path("strand thin", &format!("M{:.0} {:.0}v46", x + dx, y + 4.0));
             }
             pen.block("plastic hot", x - 18.0 + dx, y + 34.0, 36.0, 20.0, 2.0);
@@ -115,7 +114,7 @@ impl Shape {
                 &format!("M{:.0} {:.0}h16l-5 14h-6z", x - 8.0 + dx, y + 54.0),
             );
         }
-        match context.id("levelling") {
+        match context.id(FieldId::Levelling) {
             Some("probe") => {
                 pen.block("metal", x + 34.0, y + 30.0, 9.0, 30.0, 3.0);
                 pen.path("bold", &format!("M{:.0} {:.0}v8", x + 38.5, y + 60.0));
@@ -298,7 +297,7 @@ impl Shape {
         pen.round("hollow", 378.0, 56.0, 34.0);
         pen.round("plastic", 378.0, 56.0, 25.0);
         pen.round("hollow", 378.0, 56.0, 9.0);
-        if context.id("filament_change") == Some("switcher") {
+        if context.id(FieldId::FilamentChange) == Some("switcher") {
             pen.block("metal", 286.0, 26.0, 40.0, 28.0, 4.0);
             pen.path("strand thin", "M294 54v12M302 54v12M310 54v12M318 54v12");
         }
@@ -323,7 +322,7 @@ impl Shape {
     }
 
     /// Label, target and touching shape of a part.
-    fn place(&self, region: &str) -> (Point, Point, &'static str) {
+    fn place(&self, region: Region) -> (Point, Point, &'static str) {
         let (x, y) = self.head;
         let feeder = if self.direct {
             (x - 22.0, y - 30.0)
@@ -331,16 +330,16 @@ impl Shape {
             (85.0, 70.0)
         };
         match region {
-            "feeder" if self.direct => ((-52.0, 40.0), feeder, "M0 0"),
-            "feeder" => ((-52.0, 24.0), (64.0, 46.0), "M58 32H112V74H58Z"),
-            "spool" => (
+            Region::Feeder if self.direct => ((-52.0, 40.0), feeder, "M0 0"),
+            Region::Feeder => ((-52.0, 24.0), (64.0, 46.0), "M58 32H112V74H58Z"),
+            Region::Spool => (
                 (432.0, 124.0),
                 (386.0, 92.0),
                 "M344 56A34 34 0 1 1 412 56A34 34 0 1 1 344 56Z",
             ),
-            "hot end" => ((432.0, 232.0), (x + 18.0, y + 46.0), "M0 0"),
-            "bed" => ((-52.0, 306.0), (142.0, self.bed + 3.0), "M0 0"),
-            "motion" => (
+            Region::HotEnd => ((432.0, 232.0), (x + 18.0, y + 46.0), "M0 0"),
+            Region::Bed => ((-52.0, 306.0), (142.0, self.bed + 3.0), "M0 0"),
+            Region::Motion => (
                 (-52.0, 178.0),
                 if self.delta {
                     (100.0, 210.0)
@@ -349,7 +348,7 @@ impl Shape {
                 },
                 "M0 0",
             ),
-            "chamber" => ((-52.0, 398.0), (88.0, 326.0), "M0 0"),
+            Region::Chamber => ((-52.0, 398.0), (88.0, 326.0), "M0 0"),
             _ => ((432.0, 398.0), (362.0, 362.0), "M328 346H398V380H328Z"),
         }
     }

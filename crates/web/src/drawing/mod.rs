@@ -1,6 +1,7 @@
 //! Drawings made in Rust: coloured by classes and attributes, so that dark theme and print work under a strict policy.
 
 pub mod behaviour;
+pub mod finding;
 pub mod hand;
 pub mod line_up;
 pub mod machine_map;

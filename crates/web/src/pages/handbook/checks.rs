@@ -1,14 +1,15 @@
 //! Checks: the list by minutes, and the page of one check.
 
-use super::{Link, Speaks, Takes, finding_link, fix_link, speaks, terms};
-use crate::page_error::PageError;
 use crate::pages::Page;
-use crate::state::AppState;
+use crate::pages::handbook::parts::{Speaks, Takes, finding_link, fix_link, speaks, terms};
+use crate::pages::open_case::Known;
+use crate::pages::parts::link::Link;
 use crate::{show, urls};
 use askama::Template;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::response::Html;
-use suspect_core::knowledge::Check;
+use std::sync::Arc;
+use suspect_core::knowledge::{Check, CheckId, Knowledge};
 
 struct Row {
     href: String,
@@ -27,7 +28,6 @@ struct Group {
 #[derive(Template)]
 #[template(path = "handbook/checks.html")]
 struct ChecksPage {
-    place: &'static str,
     chapter: &'static str,
     total: usize,
     groups: Vec<Group>,
@@ -42,8 +42,8 @@ const GROUPS: [(&str, f64); 4] = [
 ];
 
 /// `GET /handbook/checks`
-pub async fn list(State(state): State<AppState>) -> Page {
-    let k = &state.knowledge;
+pub async fn list(State(knowledge): State<Arc<Knowledge>>) -> Page {
+    let k = &*knowledge;
     let total = |c: &Check| c.work.minutes + c.work.waiting;
     let mut groups = Vec::new();
     let mut least = f64::NEG_INFINITY;
@@ -74,7 +74,6 @@ pub async fn list(State(state): State<AppState>) -> Page {
     groups.retain(|g| !g.rows.is_empty());
     Ok(Html(
         ChecksPage {
-            place: "handbook",
             chapter: "checks",
             total: k.checks.len(),
             groups,
@@ -86,7 +85,6 @@ pub async fn list(State(state): State<AppState>) -> Page {
 #[derive(Template)]
 #[template(path = "handbook/check.html")]
 struct CheckPage {
-    place: &'static str,
     chapter: &'static str,
     name: String,
     plain: String,
@@ -99,12 +97,11 @@ struct CheckPage {
 }
 
 /// `GET /handbook/checks/{check}`
-pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
-    let k = &state.knowledge;
-    let check = k.check(k.check_id(&id).ok_or(PageError::NotFound("check"))?);
+pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(check): Known<CheckId>) -> Page {
+    let k = &*knowledge;
+    let check = k.check(check);
     let finding = k.finding(check.finding);
     let page = CheckPage {
-        place: "handbook",
         chapter: "checks",
         name: check.work.name.clone(),
         plain: show::sentence(&show::capital(&finding.plain)),

@@ -1,15 +1,16 @@
 //! Fixes: the list by suspect's family, and the page of one fix.
 
-use super::{Link, Named, Takes, cause_link, finding_link, fix_link, terms};
-use crate::page_error::PageError;
-use crate::pages::suspect::FAMILIES;
-use crate::pages::{Page, fix::kind_words};
-use crate::state::AppState;
+use crate::pages::Page;
+use crate::pages::handbook::parts::{Named, Takes, cause_link, finding_link, fix_link, terms};
+use crate::pages::open_case::Known;
+use crate::pages::parts::link::Link;
+use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::response::Html;
-use suspect_core::knowledge::FixId;
+use std::sync::Arc;
+use suspect_core::knowledge::{CauseId, Family, FixId, Knowledge};
 
 struct Row {
     href: String,
@@ -27,57 +28,31 @@ struct Group {
 #[derive(Template)]
 #[template(path = "handbook/fixes.html")]
 struct FixesPage {
-    place: &'static str,
     chapter: &'static str,
     total: usize,
     groups: Vec<Group>,
 }
 
 /// `GET /handbook/fixes`
-pub async fn list(State(state): State<AppState>) -> Page {
-    let k = &state.knowledge;
-    let groups = FAMILIES
-        .iter()
-        .map(|(family, title)| {
-            // A fix stands once, with the family of the suspect it cures best.
-            let of_family = |x: &FixId| {
-                let best = k
-                    .fix(*x)
-                    .cures
-                    .iter()
-                    .max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)));
-                best.is_some_and(|(c, _)| k.cause(*c).family == *family)
-            };
-            let row = |x: FixId| {
-                let (fix, Link { href, name }) = (k.fix(x), fix_link(k, x));
-                let cures: Vec<&str> = fix
-                    .cures
-                    .iter()
-                    .map(|(c, _)| k.cause(*c).name.as_str())
-                    .collect();
-                let minutes = fix.work.minutes + fix.work.waiting;
-                Row {
-                    href,
-                    name,
-                    kind: kind_words(fix.kind),
-                    minutes: show::minutes(minutes),
-                    cures: cures.join(", "),
-                }
-            };
-            Group {
-                title,
-                rows: (0..k.fixes.len() as u16)
-                    .map(FixId)
-                    .filter(of_family)
-                    .map(row)
-                    .collect(),
-            }
-        })
-        .filter(|g: &Group| !g.rows.is_empty())
-        .collect();
+pub async fn list(State(knowledge): State<Arc<Knowledge>>) -> Page {
+    let k = &*knowledge;
+    let of_family = |family: Family| {
+        // A fix stands once, with the family of the suspect it cures best.
+        let best = |x: &FixId| {
+            let cures = k.fix(*x).cures.iter();
+            let best = cures.max_by(|a, b| a.1.total_cmp(&b.1).then(b.0.cmp(&a.0)));
+            best.is_some_and(|(c, _)| k.cause(*c).family == family)
+        };
+        let all = (0..k.fixes.len() as u16).map(FixId);
+        Group {
+            title: outcome::family(family),
+            rows: all.filter(best).map(|x| row(k, x)).collect(),
+        }
+    };
+    let groups = Family::ALL.into_iter().map(of_family);
+    let groups = groups.filter(|g| !g.rows.is_empty()).collect();
     Ok(Html(
         FixesPage {
-            place: "handbook",
             chapter: "fixes",
             total: k.fixes.len(),
             groups,
@@ -86,10 +61,21 @@ pub async fn list(State(state): State<AppState>) -> Page {
     ))
 }
 
+fn row(k: &Knowledge, x: FixId) -> Row {
+    let (fix, Link { href, name }) = (k.fix(x), fix_link(k, x));
+    let cures = fix.cures.iter().map(|(c, _)| k.cause(*c).name.as_str());
+    Row {
+        href,
+        name,
+        kind: outcome::fix_kind(fix.kind),
+        minutes: show::minutes(fix.work.minutes + fix.work.waiting),
+        cures: cures.collect::<Vec<_>>().join(", "),
+    }
+}
+
 #[derive(Template)]
 #[template(path = "handbook/fix.html")]
 struct FixPage {
-    place: &'static str,
     chapter: &'static str,
     name: String,
     kind: &'static str,
@@ -106,13 +92,12 @@ struct FixPage {
 }
 
 /// `GET /handbook/fixes/{fix}`
-pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
-    let k = &state.knowledge;
-    let x = k.fix_id(&id).ok_or(PageError::NotFound("fix"))?;
+pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(x): Known<FixId>) -> Page {
+    let k = &*knowledge;
     let fix = k.fix(x);
     let mut cures: Vec<_> = fix.cures.clone();
     cures.sort_by(|a, b| b.1.total_cmp(&a.1));
-    let cure = |(c, chance): &(suspect_core::knowledge::CauseId, f64)| {
+    let cure = |(c, chance): &(CauseId, f64)| {
         let Link { href, name } = cause_link(k, *c);
         Named {
             href,
@@ -125,10 +110,9 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         .iter()
         .filter(|c| k.finding(c.finding).also_fix == Some(x));
     let page = FixPage {
-        place: "handbook",
         chapter: "fixes",
         name: fix.work.name.clone(),
-        kind: kind_words(fix.kind),
+        kind: outcome::fix_kind(fix.kind),
         takes: Takes::new(k, &fix.work),
         cures: cures.iter().map(cure).collect(),
         verify: fix.verify.clone(),

@@ -1,14 +1,17 @@
 //! The door to the handbook: a search over plain phrases and terms.
 
-use super::{Link, link, picture};
+use crate::drawing::{finding, pictogram};
 use crate::pages::Page;
-use crate::show;
-use crate::state::AppState;
+use crate::pages::handbook::parts::link;
+use crate::pages::parts::link::Link;
+use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_core::search::Topic;
+use std::sync::Arc;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::search::{Index, Topic};
 
 /// A longer query is cut: nobody types it, and it would only cost time.
 const LONGEST_QUERY: usize = 120;
@@ -34,7 +37,6 @@ struct Chapter {
 #[derive(Template)]
 #[template(path = "handbook/search.html")]
 struct SearchPage {
-    place: &'static str,
     chapter: &'static str,
     query: String,
     groups: Vec<Group>,
@@ -60,104 +62,96 @@ const MOST_OF_A_KIND: usize = 9;
 
 /// `GET /handbook?q=…`
 pub async fn show(
-    State(state): State<AppState>,
+    State(knowledge): State<Arc<Knowledge>>,
+    State(index): State<Arc<Index>>,
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
-    let k = &state.knowledge;
-    let query: String = query
-        .get("q")
-        .map(String::as_str)
-        .unwrap_or("")
-        .trim()
-        .chars()
-        .take(LONGEST_QUERY)
-        .collect();
-    let hits = state.index.find(&query);
-    let found = |topic: Topic| {
-        let Link { href, name } = link(k, topic);
-        let (about, picture) = match topic {
-            Topic::Finding(f) => (k.finding(f).term.clone(), picture(k, f)),
-            Topic::Cause(c) => (
-                k.cause(c).plain.clone(),
-                crate::drawing::pictogram::svg(&k.cause(c).pictogram),
-            ),
-            Topic::Check(q) => (
-                show::minutes(k.check(q).work.minutes + k.check(q).work.waiting),
-                String::new(),
-            ),
-            Topic::Fix(x) => (
-                show::minutes(k.fix(x).work.minutes + k.fix(x).work.waiting),
-                String::new(),
-            ),
-            Topic::Term(t) => (k.glossary[t].plain.clone(), String::new()),
-            Topic::Material(_) => ("temperatures, fan, drying".into(), String::new()),
-        };
-        Found {
-            href,
-            name,
-            about,
-            picture,
+    let query = query.get("q").map_or("", |q| q.trim());
+    let query: String = query.chars().take(LONGEST_QUERY).collect();
+    let hits = index.find(&query);
+    let group = |(title, of): &(&'static str, Kind)| {
+        let hits = hits.iter().filter(|h| of(&h.topic)).take(MOST_OF_A_KIND);
+        Group {
+            title,
+            found: hits.map(|h| found(&knowledge, h.topic)).collect(),
         }
     };
-    let groups = KINDS
-        .iter()
-        .map(|(title, of)| Group {
-            title,
-            found: hits
-                .iter()
-                .filter(|h| of(&h.topic))
-                .take(MOST_OF_A_KIND)
-                .map(|h| found(h.topic))
-                .collect(),
-        })
-        .filter(|g| !g.found.is_empty())
-        .collect();
-    let signs = k.findings.iter().filter(|f| !f.region.is_empty()).count();
-    let chapters = vec![
-        Chapter {
-            href: crate::urls::SIGNS,
-            name: "Signs",
-            about: format!("{signs} signs as pictures, good beside faulty"),
-        },
-        Chapter {
-            href: crate::urls::SUSPECTS,
-            name: "Suspects",
-            about: format!("{} causes with their dossiers", k.causes.len()),
-        },
-        Chapter {
-            href: crate::urls::CHECKS,
-            name: "Checks",
-            about: format!("{} checks, the quick looks first", k.checks.len()),
-        },
-        Chapter {
-            href: crate::urls::FIXES,
-            name: "Fixes",
-            about: format!("{} fixes with steps, tools and minutes", k.fixes.len()),
-        },
-        Chapter {
-            href: crate::urls::CAUTIONS,
-            name: "Cautions",
-            about: "what stops a machine, what to mind".into(),
-        },
-        Chapter {
-            href: crate::urls::MATERIALS,
-            name: "Materials",
-            about: "temperatures, fan and drying by family".into(),
-        },
-        Chapter {
-            href: crate::urls::WORDS,
-            name: "Words",
-            about: "terms of the field in plain words".into(),
-        },
-    ];
-    Ok(Html(
-        SearchPage {
-            place: "handbook",
-            chapter: "search",
-            query,
-            groups,
-            chapters,
+    let groups = KINDS.iter().map(group);
+    let page = SearchPage {
+        chapter: "search",
+        groups: groups.filter(|g| !g.found.is_empty()).collect(),
+        chapters: chapters(&knowledge),
+        query,
+    };
+    Ok(Html(page.render()?))
+}
+
+fn found(k: &Knowledge, topic: Topic) -> Found {
+    let Link { href, name } = link(k, topic);
+    let (about, picture) = match topic {
+        Topic::Finding(f) => (k.finding(f).term.clone(), finding::svg(k, f)),
+        Topic::Cause(c) => {
+            let cause = k.cause(c);
+            (cause.plain.clone(), pictogram::svg(&cause.pictogram))
         }
-        .render()?,
-    ))
+        Topic::Check(q) => {
+            let work = &k.check(q).work;
+            (show::minutes(work.minutes + work.waiting), String::new())
+        }
+        Topic::Fix(x) => {
+            let work = &k.fix(x).work;
+            (show::minutes(work.minutes + work.waiting), String::new())
+        }
+        Topic::Term(t) => (k.glossary[t].plain.clone(), String::new()),
+        Topic::Material(_) => ("temperatures, fan, drying".into(), String::new()),
+    };
+    Found {
+        href,
+        name,
+        about,
+        picture,
+    }
+}
+
+/// The chapters with what is in them.
+fn chapters(k: &Knowledge) -> Vec<Chapter> {
+    let signs = k.findings.iter().filter(|f| f.region.is_some()).count();
+    let chapter = |href, name, about: &str| Chapter {
+        href,
+        name,
+        about: about.to_string(),
+    };
+    vec![
+        chapter(
+            urls::SIGNS,
+            "Signs",
+            &format!("{signs} signs as pictures, good beside faulty"),
+        ),
+        chapter(
+            urls::SUSPECTS,
+            "Suspects",
+            &format!("{} causes with their dossiers", k.causes.len()),
+        ),
+        chapter(
+            urls::CHECKS,
+            "Checks",
+            &format!("{} checks, the quick looks first", k.checks.len()),
+        ),
+        chapter(
+            urls::FIXES,
+            "Fixes",
+            &format!("{} fixes with steps, tools and minutes", k.fixes.len()),
+        ),
+        chapter(
+            urls::CAUTIONS,
+            "Cautions",
+            "what stops a machine, what to mind",
+        ),
+        chapter(
+            urls::MATERIALS,
+            "Materials",
+            "temperatures, fan and drying by family",
+        ),
+        chapter(urls::WORDS, "Words", "terms of the field in plain words"),
+    ]
 }

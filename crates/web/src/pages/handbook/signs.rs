@@ -1,14 +1,23 @@
 //! Signs: the gallery by region, and the page of one sign.
 
-use super::{Link, Speaks, finding_link, picture, speaks, terms};
+use crate::drawing::finding;
 use crate::page_error::PageError;
 use crate::pages::Page;
-use crate::state::AppState;
+use crate::pages::handbook::parts::{Speaks, finding_link, fix_link, speaks, terms};
+use crate::pages::open_case::Known;
+use crate::pages::parts::link::Link;
+use crate::words::region;
 use crate::{show, urls};
 use askama::Template;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::response::Html;
-use suspect_core::knowledge::{FindingId, Knowledge, MACHINE_REGIONS, PRINT_REGIONS, Section};
+use std::sync::Arc;
+use suspect_core::knowledge::{
+    self, Finding, FindingId, FixId, Knowledge, Section, Stop, StopTerm,
+};
+
+/// A sign seen so often without a cause is said to be ordinary.
+const ORDINARY: f64 = 0.3;
 
 struct Tile {
     href: String,
@@ -26,52 +35,42 @@ struct Region {
 #[derive(Template)]
 #[template(path = "handbook/signs.html")]
 struct SignsPage {
-    place: &'static str,
     chapter: &'static str,
     print: Vec<Region>,
     machine: Vec<Region>,
     questions: Vec<Link>,
 }
 
-/// Findings of a section in the order of the knowledge.
-fn of(k: &Knowledge, section: Section) -> impl Iterator<Item = FindingId> {
-    (0..k.findings.len() as u16)
-        .map(FindingId)
-        .filter(move |f| k.finding(*f).section == section)
-}
-
-fn regions(k: &Knowledge, section: Section, names: &[(&'static str, &'static str)]) -> Vec<Region> {
+fn of_region(k: &Knowledge, region: knowledge::Region) -> Region {
     let tile = |f: FindingId| {
         let Link { href, name } = finding_link(k, f);
         Tile {
             href,
             name,
             term: k.finding(f).term.clone(),
-            picture: picture(k, f),
+            picture: finding::svg(k, f),
         }
     };
-    names
-        .iter()
-        .map(|(id, title)| Region {
-            title,
-            anchor: id.replace(' ', "-"),
-            tiles: of(k, section)
-                .filter(|f| k.finding(*f).region == *id)
-                .map(tile)
-                .collect(),
-        })
-        .collect()
+    Region {
+        title: region::title(region),
+        anchor: region::anchor(region),
+        tiles: k.findings_of(region).map(tile).collect(),
+    }
 }
 
 /// `GET /handbook/signs`
-pub async fn list(State(state): State<AppState>) -> Page {
-    let k = &state.knowledge;
+pub async fn list(State(knowledge): State<Arc<Knowledge>>) -> Page {
+    let k = &*knowledge;
+    let of_pattern = |f: &FindingId| k.finding(*f).section == Section::History;
+    let print = knowledge::Region::of_print();
+    let machine = knowledge::Region::of_machine();
     let page = SignsPage {
-        place: "handbook",
         chapter: "signs",
-        print: regions(k, Section::Print, &PRINT_REGIONS),
-        machine: regions(k, Section::Machine, &MACHINE_REGIONS),
-        questions: of(k, Section::History)
+        print: print.map(|r| of_region(k, r)).collect(),
+        machine: machine.map(|r| of_region(k, r)).collect(),
+        questions: k
+            .finding_ids()
+            .filter(of_pattern)
             .map(|f| finding_link(k, f))
             .collect(),
     };
@@ -81,7 +80,6 @@ pub async fn list(State(state): State<AppState>) -> Page {
 #[derive(Template)]
 #[template(path = "handbook/sign.html")]
 struct SignPage {
-    place: &'static str,
     chapter: &'static str,
     name: String,
     term: String,
@@ -97,59 +95,48 @@ struct SignPage {
 }
 
 /// `GET /handbook/signs/{sign}`
-pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
-    let k = &state.knowledge;
-    let f = k
-        .finding_id(&id)
-        .filter(|f| k.finding(*f).section != Section::Check)
-        .ok_or(PageError::NotFound("sign"))?;
+pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(f): Known<FindingId>) -> Page {
+    let k = &*knowledge;
     let finding = k.finding(f);
-    let names = PRINT_REGIONS.iter().chain(&MACHINE_REGIONS);
-    let (anchor, region) = names
-        .clone()
-        .find(|(r, _)| *r == finding.region)
-        .map_or(("pattern".to_string(), "When and how"), |(r, words)| {
-            (r.replace(' ', "-"), words)
-        });
-    let raises = |s: &&suspect_core::knowledge::Stop| {
-        s.holds
-            .iter()
-            .flatten()
-            .any(|t| matches!(t, suspect_core::knowledge::StopTerm::Finding(g, _) if *g == f))
-    };
+    // What a check finds stands on the check's own page.
+    if finding.section == Section::Check {
+        return Err(PageError::NotFound("sign"));
+    }
+    let settles = k.checks.iter().filter(|c| c.supersedes.contains(&f));
+    let fixes = (0..k.fixes.len() as u16).map(FixId);
+    let brings = fixes.filter(|x| k.fix(*x).may_bring.contains(&f));
+    let stops = k.stops.iter().filter(|s| raises(s, f));
     let page = SignPage {
-        place: "handbook",
         chapter: "signs",
         name: show::capital(&finding.plain),
         term: finding.term.clone(),
         question: finding.question.clone(),
-        region: Link {
-            href: format!("{}#{anchor}", urls::SIGNS),
-            name: region.to_string(),
-        },
-        picture: picture(k, f),
-        ordinary: finding.presence() && finding.states[1].background >= 0.3,
+        region: region_link(finding),
+        picture: finding::svg(k, f),
+        ordinary: finding.presence() && finding.states[1].background >= ORDINARY,
         speaks: speaks(k, f),
-        settled_by: k
-            .checks
-            .iter()
-            .filter(|c| c.supersedes.contains(&f))
-            .map(|c| finding_link(k, c.finding))
-            .collect(),
-        brought_by: k
-            .fixes
-            .iter()
-            .enumerate()
-            .filter(|(_, x)| x.may_bring.contains(&f))
-            .map(|(x, _)| super::fix_link(k, suspect_core::knowledge::FixId(x as u16)))
-            .collect(),
-        stops: k
-            .stops
-            .iter()
-            .filter(raises)
-            .map(|s| s.name.clone())
-            .collect(),
+        settled_by: settles.map(|c| finding_link(k, c.finding)).collect(),
+        brought_by: brings.map(|x| fix_link(k, x)).collect(),
+        stops: stops.map(|s| s.name.clone()).collect(),
         terms: terms(k, &finding.id),
     };
     Ok(Html(page.render()?))
+}
+
+/// Where the gallery shows it.
+fn region_link(finding: &Finding) -> Link {
+    let (anchor, name) = match finding.region {
+        Some(region) => (region::anchor(region), region::title(region)),
+        None => ("pattern".to_string(), "When and how"),
+    };
+    Link {
+        href: format!("{}#{anchor}", urls::SIGNS),
+        name: name.to_string(),
+    }
+}
+
+/// Whether a finding raises a stop.
+fn raises(stop: &Stop, finding: FindingId) -> bool {
+    let mut terms = stop.holds.iter().flatten();
+    terms.any(|t| matches!(t, StopTerm::Finding(g, _) if *g == finding))
 }

@@ -1,10 +1,11 @@
 //! What a touch records: an answer, a question passed over, words, a height, facts taken over.
 
-use super::{Opened, page};
+use crate::pages::intake::Opened;
+use crate::pages::intake::page;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
-use crate::pages::recording::{self, Recorded, record_or_explain};
-use crate::pages::{new_case, opened};
+use crate::pages::record::{self, Recorded, record_or_explain};
+use crate::pages::intake::new_case;
 use crate::state::AppState;
 use crate::{show, urls};
 use axum::extract::{Path, State};
@@ -19,18 +20,18 @@ use suspect_core::similar::{Answers, copied};
 use suspect_store::Uuid;
 
 /// Where the page was when it sent its form.
-fn back(case: &Opened, fields: &Fields) -> String {
+fn back(case: &OpenCase, fields: &Fields) -> String {
     urls::intake(case.id, fields.get("part"), fields.get("at"))
 }
 
 /// Records events for a form of one button and leads back to where it stood.
 async fn touch(
     state: &AppState,
-    case: &Opened,
+    case: &OpenCase,
     fields: &Fields,
     action: &str,
     events: &[Event],
-) -> Result<Response, PageError> {
+) -> Answer {
     if events.is_empty() {
         return Ok(Redirect::to(&back(case, fields)).into_response());
     }
@@ -38,7 +39,7 @@ async fn touch(
         state,
         case,
         fields,
-        &urls::in_case(case.id, action),
+        &case.below(action),
         events,
         back(case, fields),
     )
@@ -48,10 +49,9 @@ async fn touch(
 /// `POST /cases/{id}/observe`: one answer; `unknown` takes an earlier one back.
 pub async fn observe(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     let finding = fields.get("finding").to_string();
     let confidence = Confidence::from_id(fields.get("confidence")).unwrap_or_default();
     let event = Event::Observed {
@@ -65,10 +65,9 @@ pub async fn observe(
 /// `POST /cases/{id}/pass`: a question skipped, a proposal waved away.
 pub async fn pass(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     let event = Event::Passed {
         finding: fields.get("finding").to_string(),
     };
@@ -78,10 +77,9 @@ pub async fn pass(
 /// `POST /cases/{id}/rest`: "nothing else looks wrong here", for a place of the print or a part of the machine.
 pub async fn rest(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     let k = &state.knowledge;
     let region = fields.get("at");
     let signs: Vec<FindingId> = match place(region) {
@@ -115,10 +113,9 @@ pub async fn rest(
 /// `POST /cases/{id}/tell`: more in the person's own words.
 pub async fn tell(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     let event = Event::Told {
         text: fields.get("text").to_string(),
     };
@@ -127,7 +124,7 @@ pub async fn tell(
         &state,
         &case,
         &fields,
-        &urls::in_case(case.id, "tell"),
+        &case.below("tell"),
         &[event],
         here,
     )
@@ -162,10 +159,9 @@ pub async fn tell(
 /// `POST /cases/{id}/height`: where the fault is, how far it reaches, how tall the piece is.
 pub async fn height(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     let settings = &case.state.facts.settings;
     let mut errors = Errors::new();
     let mut events = Vec::new();
@@ -188,8 +184,8 @@ pub async fn height(
             }
         }
     };
-    let piece = read("piece_mm", "piece_height_mm").or(settings.get("piece_height_mm"));
-    let fault = read("fault_mm", "fault_height_mm").or(settings.get("fault_height_mm"));
+    let piece = read("piece_mm", "piece_height_mm").or(settings.get(NumberId::PieceHeightMm));
+    let fault = read("fault_mm", "fault_height_mm").or(settings.get(NumberId::FaultHeightMm));
     if let Some((fault, piece)) = fault.zip(piece).filter(|(fault, piece)| fault > piece) {
         let message = format!(
             "The fault cannot be at {} mm on a piece {} mm tall: correct one of them.",
@@ -211,7 +207,7 @@ pub async fn height(
     if !errors.is_empty() {
         return refused(&state, &case, "print", fields.get("at"), &fields, errors).await;
     }
-    let zone = reach.and_then(|r| r.event(fault.unwrap_or(0.0), settings.get("layer_mm")));
+    let zone = reach.and_then(|r| r.event(fault.unwrap_or(0.0), settings.get(NumberId::LayerMm)));
     events.extend(zone.filter(|z| !known(&state, &case.state, z)));
     touch(&state, &case, &fields, "height", &events).await
 }
@@ -238,10 +234,9 @@ fn known(state: &AppState, case: &CaseState, event: &Event) -> bool {
 /// `POST /cases/{id}/carry`: still the spool and settings of the machine's last case.
 pub async fn carry(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     let last = new_case::last_case(&state, case.row.machine_id, Some(case.id)).await?;
     let events = last
         .map(|(_, _, kept)| kept.beyond(&case.state).events(&case.state))
@@ -252,10 +247,9 @@ pub async fn carry(
 /// `POST /cases/{id}/same`: same as an earlier case; its signs, behaviours and pattern are taken over where nothing is known here.
 pub async fn same(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     let k = &state.knowledge;
     let other: Uuid = fields
         .get("as")
@@ -292,10 +286,9 @@ pub async fn same(
 /// `POST /cases/{id}/tried`: what was tried before the case was opened.
 pub async fn tried(
     State(state): State<AppState>,
-    Path(id): Path<String>,
+    case: OpenCase,
     fields: Fields,
-) -> Result<Response, PageError> {
-    let case = opened(&state, &id).await?;
+) -> Answer {
     match (
         state.knowledge.fix_id(fields.get("t.0.fix")),
         TryResult::from_id(fields.get("t.0.result")),
@@ -320,12 +313,12 @@ pub async fn tried(
 /// The part again with what was sent and what is wrong with it.
 async fn refused(
     state: &AppState,
-    case: &Opened,
+    case: &OpenCase,
     part: &str,
     at: &str,
     fields: &Fields,
     errors: Errors,
-) -> Result<Response, PageError> {
+) -> Answer {
     let html = page(state, case, part, at.to_string(), fields, &errors).await?;
-    Ok((StatusCode::UNPROCESSABLE_ENTITY, Html(html)).into_response())
+    Ok(again(html))
 }

@@ -1,14 +1,18 @@
 //! Beside every part: the line-up as it stands, the first step, what is missing and what it would tell, what looked the same before.
 
-use super::Scene;
+use super::scene::Scene;
 use crate::page_error::PageError;
-use crate::pages::line_up::{LineUpView, view as line_up_view};
-use crate::pages::next;
+use crate::pages::parts::history::last_entry;
+use crate::pages::parts::line_up::{LineUpView, view as line_up_view};
+use crate::words::{next, title, work};
 use crate::{show, urls};
-use suspect_core::case;
+use suspect_core::case::{answers, before_last};
 use suspect_core::intake::{Lack, completeness};
+use suspect_core::knowledge::FindingId;
 use suspect_core::profile::FIELDS;
-use suspect_core::similar::{Nearness, similar, telling_answers};
+use suspect_core::settings::NumberId;
+use suspect_core::similar::{Likeness, Nearness, similar, telling_answers};
+use suspect_store::past::PastCase;
 use suspect_store::think;
 
 /// Similar cases shown.
@@ -24,7 +28,8 @@ pub struct MissingRow {
     pub narrows: String,
 }
 
-pub struct Before {
+/// A case gone by that looked the same.
+pub struct AlikeCase {
     pub label: String,
     pub href: String,
     pub title: String,
@@ -47,11 +52,8 @@ pub struct Aside {
     pub closed: bool,
     pub in_question: String,
     pub missing: Vec<MissingRow>,
-    pub before: Vec<Before>,
-    pub same_action: String,
+    pub before: Vec<AlikeCase>,
     pub last_entry: Option<u32>,
-    pub retract_action: String,
-    pub seq: u32,
     pub part: &'static str,
     pub at: String,
 }
@@ -59,25 +61,24 @@ pub struct Aside {
 pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
     let (state, case) = (scene.state, scene.case);
     let k = &state.knowledge;
-    let facts = case.state.facts.findings.len()
-        + case.state.facts.tried.len()
-        + case.state.facts.settings.known().count();
+    let known = &case.state.facts;
+    let facts = known.findings.len() + known.tried.len() + known.settings.known().count();
     let line_up = &scene.analysis.line_up;
-    let before = crate::pages::case::before_last(state, case).await;
-    let leader = line_up
-        .leader()
-        .filter(|_| facts > 0)
-        .map(|l| k.cause(l.cause).id.as_str());
-    let next = next::words(state, case.id, case.machine.id, &scene.analysis.next.what);
+    let (ghosts, complete) = think(|| {
+        let ghosts = before_last(k, &case.log);
+        (ghosts, completeness(k, &case.state, line_up))
+    })
+    .await;
+    let leader = line_up.leader().filter(|_| facts > 0);
+    let leader = leader.map(|l| k.cause(l.cause).id.as_str());
+    let next = next::words(k, case.id, case.machine.id, &scene.analysis.next.what);
     let minutes = scene.analysis.next.minutes;
-    let complete = think(|| completeness(k, &case.state, line_up)).await;
-    let worth = complete
-        .missing
-        .iter()
-        .filter(|m| m.narrows_to <= complete.in_question * (1.0 - LEAST_NARROWING));
+    let narrower = complete.in_question * (1.0 - LEAST_NARROWING);
+    let missing = complete.missing.iter();
+    let missing = missing.filter(|m| m.narrows_to <= narrower).take(MISSING);
     Ok(Aside {
         facts,
-        line_up: line_up_view(k, line_up, before.as_ref(), leader, |cause| {
+        line_up: line_up_view(k, line_up, ghosts.as_ref(), leader, |cause| {
             urls::case_suspect(case.id, cause)
         }),
         next: next.name,
@@ -87,8 +88,7 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
         closed: case.state.resolved(),
         stop: case.state.stops.first().map(|s| k.stops[*s].name.clone()),
         in_question: about(complete.in_question),
-        missing: worth
-            .take(MISSING)
+        missing: missing
             .map(|m| {
                 let (what, href) = lacking(scene, &m.lack);
                 MissingRow {
@@ -99,10 +99,7 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
             })
             .collect(),
         before: seen_before(scene).await?,
-        same_action: urls::in_case(case.id, "same"),
-        last_entry: crate::pages::history::last_entry(case),
-        retract_action: urls::in_case(case.id, "retract"),
-        seq: case.state.last_seq,
+        last_entry: last_entry(case),
         part: scene.part,
         at: scene.at.clone(),
     })
@@ -121,124 +118,90 @@ fn about(many: f64) -> String {
 fn lacking(scene: &Scene, lack: &Lack) -> (String, String) {
     let k = &scene.state.knowledge;
     let part = |part: &str| urls::intake(scene.case.id, part, "");
-    let question = |f| {
-        format!(
-            "{}#q-{}",
-            urls::in_case(scene.case.id, "facts"),
-            k.finding(f).id
-        )
-    };
     match lack {
         Lack::Profile(fields) => {
-            let names: Vec<String> = fields
-                .iter()
-                .take(3)
-                .map(|f| show::lower_first(FIELDS[*f].plain))
-                .collect();
-            (
-                format!(
-                    "The machine: {}{}",
-                    names.join(", "),
-                    if fields.len() > 3 { " …" } else { "" }
-                ),
-                part("numbers"),
-            )
+            let names = fields.iter().take(3).map(|f| FIELDS[*f].plain);
+            let names: Vec<String> = names.map(show::lower_first).collect();
+            let more = if fields.len() > 3 { " …" } else { "" };
+            let what = format!("The machine: {}{more}", names.join(", "));
+            (what, part("numbers"))
         }
         Lack::Material => ("Which filament it is".into(), part("numbers")),
         Lack::Numbers(numbers) => {
-            let plain = |id: &&str| {
-                suspect_core::settings::position(id)
-                    .map(|at| suspect_core::settings::NUMBERS[at].plain)
-                    .ok()
-            };
-            (
-                show::capital(
-                    &numbers
-                        .iter()
-                        .filter_map(plain)
-                        .collect::<Vec<_>>()
-                        .join(", "),
-                ),
-                part("numbers"),
-            )
+            let plain = numbers.iter().map(|id: &NumberId| id.number().plain);
+            let plain: Vec<&str> = plain.collect();
+            (show::capital(&plain.join(", ")), part("numbers"))
         }
-        Lack::Question(f) => (
-            k.finding(*f).question.trim_end_matches('?').to_string(),
-            question(*f),
-        ),
+        Lack::Question(f) => {
+            let finding = k.finding(*f);
+            let question = finding.question.trim_end_matches('?').to_string();
+            let href = format!("{}#q-{}", scene.case.below("facts"), finding.id);
+            (question, href)
+        }
         Lack::Picture => ("A picture of the fault".into(), part("pictures")),
         Lack::Tried => ("What was tried already".into(), part("numbers")),
     }
 }
 
-async fn seen_before(scene: &Scene<'_>) -> Result<Vec<Before>, PageError> {
+/// Closed cases that looked the same, the most alike first.
+async fn seen_before(scene: &Scene<'_>) -> Result<Vec<AlikeCase>, PageError> {
     let (state, case) = (scene.state, scene.case);
     let k = &state.knowledge;
-    let now = case::answers(k, &case.state);
+    let now = answers(k, &case.state);
     let machines = state.store.machines().await?;
-    let model = |id| {
-        machines
-            .iter()
-            .find(|m| m.id == id)
-            .map(|m| m.model.as_str())
-    };
-    let mine = case.row.machine_id;
-    let past: Vec<_> = state
-        .store
-        .past_cases(&telling_answers(k, &now))
-        .await?
-        .into_iter()
-        .filter(|p| p.id != case.id)
-        .collect();
-    let nearness = |machine| {
-        if machine == mine {
-            Nearness::Machine
-        } else if model(machine) == model(mine) {
-            Nearness::Kind
-        } else {
-            Nearness::Shop
-        }
+    let past = state.store.past_cases(&telling_answers(k, &now)).await?;
+    let past: Vec<PastCase> = past.into_iter().filter(|p| p.id != case.id).collect();
+    let mine = case.machine.id;
+    let of_kind = machines.iter().filter(|m| m.model == case.machine.model);
+    let of_kind: Vec<_> = of_kind.map(|m| m.id).collect();
+    let nearness = |machine| match machine == mine {
+        true => Nearness::Machine,
+        false if of_kind.contains(&machine) => Nearness::Kind,
+        false => Nearness::Shop,
     };
     let compared: Vec<_> = past
         .iter()
         .map(|p| (p.answers.clone(), nearness(p.machine)))
         .collect();
     let found = think(|| similar(k, &now, &compared, BEFORE)).await;
-    let row = |l: &suspect_core::similar::Likeness| {
-        let p = &past[l.place];
-        let cause = p
-            .cause
-            .as_deref()
-            .and_then(|c| k.cause_id(c))
-            .map(|c| k.cause(c).name.clone());
-        let fix = p
-            .fix
-            .as_deref()
-            .and_then(|x| k.fix_id(x))
-            .map(|x| k.fix(x).work.name.clone());
-        let shared: Vec<String> = l
-            .shared
-            .iter()
-            .take(2)
-            .map(|f| {
-                let sighting = case.state.facts.findings.get(f);
-                sighting.map_or_else(String::new, |s| s.answer.phrase(k, *f))
-            })
-            .collect();
-        Before {
-            label: show::case_label(p.number),
-            href: urls::case(p.id),
-            title: p.title.clone(),
-            near: match compared[l.place].1 {
-                Nearness::Machine => "this machine",
-                Nearness::Kind => "same model",
-                Nearness::Shop => "this shop",
-            },
-            was: cause.unwrap_or_default(),
-            fix: fix.unwrap_or_default(),
-            shared: shared.join("; "),
-            case: p.id.to_string(),
-        }
+    let name = |p: &PastCase| {
+        let machine = machines.iter().find(|m| m.id == p.machine);
+        machine.map_or("", |m| m.name.as_str())
     };
-    Ok(found.iter().map(row).collect())
+    let alike = found.iter().map(|l| {
+        let p = &past[l.place];
+        alike(scene, l, p, compared[l.place].1, name(p))
+    });
+    Ok(alike.collect())
+}
+
+fn alike(
+    scene: &Scene,
+    likeness: &Likeness,
+    p: &PastCase,
+    nearness: Nearness,
+    machine: &str,
+) -> AlikeCase {
+    let k = &scene.state.knowledge;
+    let findings = &scene.case.state.facts.findings;
+    let phrase = |f: &FindingId| {
+        let sighting = findings.get(f);
+        sighting.map_or_else(String::new, |s| s.answer.phrase(k, *f))
+    };
+    let shared: Vec<String> = likeness.shared.iter().take(2).map(phrase).collect();
+    let fix = p.fix.as_deref().filter(|x| k.fix_id(x).is_some());
+    AlikeCase {
+        label: show::case_label(p.number),
+        href: urls::case(p.id),
+        title: title(&p.title, machine),
+        near: match nearness {
+            Nearness::Machine => "this machine",
+            Nearness::Kind => "same model",
+            Nearness::Shop => "this shop",
+        },
+        was: work::cause(k, &p.cause),
+        fix: fix.map(|x| work::fix(k, x)).unwrap_or_default(),
+        shared: shared.join("; "),
+        case: p.id.to_string(),
+    }
 }

@@ -1,13 +1,14 @@
 //! The print map: places to touch, the signs of the chosen one, the height of the fault.
 
-use super::Scene;
+use super::scene::Scene;
 use super::sign::{SignCard, card};
 use crate::drawing::print_map::{PlaceLink, Ruler, svg};
 use crate::drawing::spot::Tally;
 use crate::form::{Errors, Fields};
 use crate::{show, urls};
 use suspect_core::intake::{PLACES, Place, Reach, layer_at, marked_at, place, signs_at};
-use suspect_core::knowledge::FindingId;
+use suspect_core::knowledge::{FindingId, Section};
+use suspect_core::settings::NumberId;
 
 /// Height taken for a piece while nobody said how tall it is, in millimetres.
 const USUAL_PIECE_MM: f64 = 100.0;
@@ -24,15 +25,12 @@ pub struct Chosen {
     pub signs: Vec<SignCard>,
     /// Signs left open here, for "nothing else looks wrong here".
     pub open: usize,
-    pub rest_action: String,
 }
 
 pub struct PrintView {
     pub map: String,
     pub chosen: Option<Chosen>,
     pub seen: Vec<String>,
-    pub height_action: String,
-    pub seq: u32,
     pub fault_mm: String,
     pub piece_mm: String,
     pub reaches: Vec<ReachChoice>,
@@ -42,13 +40,38 @@ pub struct PrintView {
 }
 
 pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
-    let (k, case) = (&scene.state.knowledge, &scene.case.state);
+    let settings = &scene.case.state.facts.settings;
+    let fault = settings.get(NumberId::FaultHeightMm);
+    let piece = settings.get(NumberId::PieceHeightMm);
+    let layer = settings.get(NumberId::LayerMm);
     let chosen = place(&scene.at);
-    let settings = &case.facts.settings;
-    let (fault, piece) = (
-        settings.get("fault_height_mm"),
-        settings.get("piece_height_mm"),
-    );
+    let typed = |name: &str, known: Option<f64>| match fields.given(name) {
+        Some(text) => text.to_string(),
+        None => known.map(show::number).unwrap_or_default(),
+    };
+    PrintView {
+        map: map(scene, chosen, fault, piece),
+        chosen: chosen.map(|c| place_chosen(scene, c)),
+        seen: seen(scene),
+        fault_mm: typed("fault_mm", fault),
+        piece_mm: typed("piece_mm", piece),
+        reaches: reaches(scene, fault, layer),
+        layer: fault
+            .zip(layer)
+            .map(|(h, l)| format!("layer {} at {}\u{a0}mm", layer_at(h, l), show::number(l))),
+        fault_error: errors.get("fault_mm").cloned(),
+        piece_error: errors.get("piece_mm").cloned(),
+    }
+}
+
+/// The drawing, with what was seen where, and the height of the fault.
+fn map(
+    scene: &Scene,
+    chosen: Option<&'static Place>,
+    fault: Option<f64>,
+    piece: Option<f64>,
+) -> String {
+    let k = &scene.state.knowledge;
     let tall = piece.unwrap_or(USUAL_PIECE_MM).max(fault.unwrap_or(0.0));
     let link = |p: &'static Place| PlaceLink {
         id: p.id,
@@ -63,72 +86,55 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
         piece_mm: tall,
         known: fault.is_some(),
     };
-    let zone = k
-        .finding_id("height-zone")
-        .and_then(|f| case.facts.findings.get(&f).map(|s| s.answer.id(k, f)));
-    let layer_mm = settings.get("layer_mm");
-    let labels = [
-        "only there",
-        "from there upward",
-        "from the plate up to there",
-        "at all heights",
-    ];
-    let reach = |(r, label): (Reach, &'static str)| ReachChoice {
+    svg(&places, &ruler)
+}
+
+/// The place on show with its signs.
+fn place_chosen(scene: &Scene, place: &'static Place) -> Chosen {
+    let (k, case) = (&scene.state.knowledge, &scene.case.state);
+    let signs = signs_at(k, place);
+    let open = |f: &&FindingId| {
+        let answered = case.facts.findings.contains_key(f) || case.passed.contains(f);
+        !answered && k.finding(**f).presence()
+    };
+    Chosen {
+        id: place.id,
+        name: place.name,
+        open: signs.iter().filter(open).count(),
+        signs: signs.into_iter().map(|f| card(scene, f)).collect(),
+    }
+}
+
+/// How far the fault may reach, with what is known of it.
+fn reaches(scene: &Scene, fault: Option<f64>, layer: Option<f64>) -> Vec<ReachChoice> {
+    let k = &scene.state.knowledge;
+    let findings = &scene.case.state.facts.findings;
+    let zone = k.finding_id("height-zone");
+    let zone = zone.and_then(|f| findings.get(&f).map(|s| s.answer.id(k, f)));
+    let choice = |r: Reach| ReachChoice {
         value: r.id(),
-        label,
+        label: match r {
+            Reach::Here => "only there",
+            Reach::Upward => "from there upward",
+            Reach::Below => "from the plate up to there",
+            Reach::Throughout => "at all heights",
+        },
         chosen: fault
-            .and_then(|h| r.zone(h, layer_mm))
+            .and_then(|h| r.zone(h, layer))
             .is_some_and(|z| zone == Some(z)),
     };
-    let typed = |name: &str, known: Option<f64>| match fields.given(name) {
-        Some(text) => text.to_string(),
-        None => known.map(show::number).unwrap_or_default(),
-    };
-    let open = |f: &FindingId| !case.facts.findings.contains_key(f) && !case.passed.contains(f);
-    PrintView {
-        map: svg(&places, &ruler),
-        chosen: chosen.map(|c| {
-            let signs = signs_at(k, c);
-            Chosen {
-                id: c.id,
-                name: c.name,
-                open: signs
-                    .iter()
-                    .filter(|f| open(f) && k.finding(**f).presence())
-                    .count(),
-                signs: signs.into_iter().map(|f| card(scene, f)).collect(),
-                rest_action: urls::in_case(scene.case.id, "rest"),
-            }
-        }),
-        seen: seen(scene),
-        height_action: urls::in_case(scene.case.id, "height"),
-        seq: case.last_seq,
-        fault_mm: typed("fault_mm", fault),
-        piece_mm: typed("piece_mm", piece),
-        reaches: Reach::ALL.into_iter().zip(labels).map(reach).collect(),
-        layer: fault
-            .zip(layer_mm)
-            .map(|(h, l)| format!("layer {} at {}\u{a0}mm", layer_at(h, l), show::number(l))),
-        fault_error: errors.get("fault_mm").cloned(),
-        piece_error: errors.get("piece_mm").cloned(),
-    }
+    Reach::ALL.into_iter().map(choice).collect()
 }
 
 /// What was answered for findings that belong somewhere.
 pub fn tally(scene: &Scene, belongs: impl Fn(FindingId) -> bool) -> Tally {
     let k = &scene.state.knowledge;
+    let findings = scene.case.state.facts.findings.iter();
     let mut tally = Tally::default();
-    for (f, sighting) in scene
-        .case
-        .state
-        .facts
-        .findings
-        .iter()
-        .filter(|(f, _)| belongs(**f))
-    {
-        match sighting.answer.id(k, *f) {
-            "absent" | "none" => tally.not_seen += 1,
-            _ => tally.seen += 1,
+    for (f, sighting) in findings.filter(|(f, _)| belongs(**f)) {
+        match sighting.answer.is_denial(k, *f) {
+            true => tally.not_seen += 1,
+            false => tally.seen += 1,
         }
     }
     tally
@@ -138,10 +144,9 @@ pub fn tally(scene: &Scene, belongs: impl Fn(FindingId) -> bool) -> Tally {
 fn seen(scene: &Scene) -> Vec<String> {
     let k = &scene.state.knowledge;
     let findings = scene.case.state.facts.findings.iter();
-    let on_print =
-        findings.filter(|(f, _)| k.finding(**f).section == suspect_core::knowledge::Section::Print);
-    let present = on_print.filter(|(f, s)| !["absent", "none"].contains(&s.answer.id(k, **f)));
-    present
+    let on_print = findings.filter(|(f, _)| k.finding(**f).section == Section::Print);
+    on_print
+        .filter(|(f, s)| !s.answer.is_denial(k, **f))
         .map(|(f, s)| show::capital(&s.answer.phrase(k, *f)))
         .collect()
 }

@@ -1,6 +1,6 @@
 //! Questions worth asking now: at most three, the most telling per second first, each with what its answers would do.
 
-use super::Scene;
+use super::scene::Scene;
 use super::sign::{SignCard, card};
 use crate::{show, urls};
 use suspect_core::intake;
@@ -9,7 +9,6 @@ pub struct QuestionCard {
     pub sign: SignCard,
     pub why: String,
     pub seconds: String,
-    pub pass_action: String,
 }
 
 pub struct QuestionsView {
@@ -52,7 +51,6 @@ pub fn view(scene: &Scene) -> QuestionsView {
                 b.name.to_lowercase()
             ),
             seconds: format!("about {:.0}\u{a0}s", q.seconds),
-            pass_action: urls::in_case(scene.case.id, "pass"),
         }
     };
     QuestionsView {

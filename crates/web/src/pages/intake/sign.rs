@@ -1,8 +1,9 @@
 //! A finding to answer by touch: its picture, its question, one button for each answer.
 
-use super::Scene;
-use crate::{show, urls};
-use suspect_core::evidence::{Confidence, answer};
+use super::scene::Scene;
+use crate::drawing::finding;
+use crate::show;
+use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::FindingId;
 
 pub struct Button {
@@ -23,10 +24,20 @@ pub struct SignCard {
     pub buttons: Vec<Button>,
     /// `seen`, `not-seen`, `unknown` or nothing: how the card is marked.
     pub mark: &'static str,
-    pub action: String,
-    pub seq: u32,
     pub part: &'static str,
     pub at: String,
+}
+
+impl Button {
+    fn new(value: &str, label: impl Into<String>, chosen: bool) -> Self {
+        Self {
+            value: value.into(),
+            label: label.into(),
+            chosen,
+            then: String::new(),
+            key: None,
+        }
+    }
 }
 
 /// The card of a finding as the case answers it now.
@@ -34,91 +45,50 @@ pub fn card(scene: &Scene, finding: FindingId) -> SignCard {
     let (k, case) = (&scene.state.knowledge, &scene.case.state);
     let f = k.finding(finding);
     let given = case.facts.findings.get(&finding);
-    let now = given.map(|s| s.answer.id(k, finding)).unwrap_or("");
     let unknown = given.is_none() && case.passed.contains(&finding);
-    let button = |value: &str, label: String, chosen: bool| Button {
-        value: value.into(),
-        label,
-        chosen,
-        then: String::new(),
-        key: None,
+    let mark = match given {
+        _ if unknown => "unknown",
+        Some(sighting) if sighting.answer.is_denial(k, finding) => "not-seen",
+        Some(_) => "seen",
+        None => "",
     };
-    let mut buttons = Vec::new();
-    if f.presence() {
-        let hedged = given.is_some_and(|s| s.confidence != Confidence::Sure);
-        let sure = |word: &str| {
-            if hedged {
-                format!("{word} (not sure)")
-            } else {
-                word.to_string()
-            }
-        };
-        buttons.push(button(
-            "present",
-            if now == "present" {
-                sure("Yes, this")
-            } else {
-                "Yes, this".into()
-            },
-            now == "present",
-        ));
-        buttons.push(button(
-            "absent",
-            if now == "absent" {
-                sure("No, not this")
-            } else {
-                "No, not this".into()
-            },
-            now == "absent",
-        ));
-    } else {
-        buttons.extend(
-            f.states
-                .iter()
-                .map(|s| button(&s.id, show::capital(&s.phrase), s.id == now)),
-        );
-        let several = |(id, _): &(String, Vec<usize>)| {
-            button(id, "One of these, not sure which".into(), id == now)
-        };
-        buttons.extend(f.one_of.iter().map(several));
-    }
-    buttons.push(button(
-        "unknown",
-        if f.presence() {
-            "Not sure".into()
-        } else {
-            "I can’t tell".into()
-        },
-        unknown,
-    ));
-    let nothing = given.is_some_and(|_| ["absent", "none"].contains(&now));
     SignCard {
         id: f.id.clone(),
         question: f.question.clone(),
         term: f.term.clone(),
-        picture: super::super::handbook::picture(k, finding),
-        buttons,
-        mark: if unknown {
-            "unknown"
-        } else if nothing {
-            "not-seen"
-        } else if given.is_some() {
-            "seen"
-        } else {
-            ""
-        },
-        action: urls::in_case(scene.case.id, "observe"),
-        seq: case.last_seq,
+        picture: finding::svg(k, finding),
+        buttons: buttons(scene, finding, unknown),
+        mark,
         part: scene.part,
         at: scene.at.clone(),
     }
 }
 
-/// An answer's words, for a proposal or a copied fact.
-pub fn phrase(scene: &Scene, finding: FindingId, state: &str) -> String {
-    let k = &scene.state.knowledge;
-    match answer(k, finding, state) {
-        Ok(Some(answer)) => show::capital(&answer.phrase(k, finding)),
-        _ => show::capital(&k.finding(finding).plain),
+/// One button for each answer.
+fn buttons(scene: &Scene, finding: FindingId, unknown: bool) -> Vec<Button> {
+    let (k, case) = (&scene.state.knowledge, &scene.case.state);
+    let f = k.finding(finding);
+    let given = case.facts.findings.get(&finding);
+    let now = given.map_or("", |s| s.answer.id(k, finding));
+    let hedged = given.is_some_and(|s| s.confidence != Confidence::Sure);
+    let yes_or_no = |state: &str, word: &str| {
+        let chosen = now == state;
+        match chosen && hedged {
+            true => Button::new(state, format!("{word} (not sure)"), chosen),
+            false => Button::new(state, word, chosen),
+        }
+    };
+    if f.presence() {
+        return vec![
+            yes_or_no("present", "Yes, this"),
+            yes_or_no("absent", "No, not this"),
+            Button::new("unknown", "Not sure", unknown),
+        ];
     }
+    let states = f.states.iter();
+    let states = states.map(|s| Button::new(&s.id, show::capital(&s.phrase), s.id == now));
+    let several = f.one_of.iter();
+    let several = several.map(|(id, _)| Button::new(id, "One of these, not sure which", id == now));
+    let unknown = Button::new("unknown", "I can’t tell", unknown);
+    states.chain(several).chain([unknown]).collect()
 }

@@ -1,10 +1,11 @@
 //! Plain words: what happened, in the person's own words, and the findings read from them, each to be confirmed.
 
-use super::sign::phrase;
-use super::{Opened, Scene};
+use super::scene::Scene;
+use crate::drawing::finding;
 use crate::form::{Errors, Fields};
+use crate::pages::open_case::OpenCase;
 use crate::state::AppState;
-use crate::urls;
+use crate::words::evidence;
 use suspect_core::evidence::Confidence;
 use suspect_core::intake::Proposal;
 
@@ -24,16 +25,12 @@ pub struct WordsView {
     pub proposals: Vec<ProposalRow>,
     /// Everything said was read before: nothing waits.
     pub all_read: bool,
-    pub tell_action: String,
-    pub observe_action: String,
-    pub pass_action: String,
-    pub seq: u32,
     pub text: String,
     pub error: Option<String>,
 }
 
 /// What was read from the words and neither answered nor waved away.
-pub fn open_proposals(state: &AppState, case: &Opened) -> Vec<Proposal> {
+pub fn open_proposals(state: &AppState, case: &OpenCase) -> Vec<Proposal> {
     let mut proposals = state.told.of_all(&state.knowledge, &case.state.told);
     proposals.retain(|p| {
         !case.state.facts.findings.contains_key(&p.finding)
@@ -47,12 +44,12 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> WordsView {
     let row = |(n, p): (usize, Proposal)| ProposalRow {
         n: n + 1,
         finding: state.knowledge.finding(p.finding).id.clone(),
-        phrase: phrase(scene, p.finding, &p.state),
+        phrase: evidence::phrase(&state.knowledge, p.finding, &p.state),
         confidence: p.confidence.id(),
         hedged: p.confidence != Confidence::Sure,
         state: p.state,
         words: p.words,
-        picture: super::super::handbook::picture(&state.knowledge, p.finding),
+        picture: finding::svg(&state.knowledge, p.finding),
     };
     let proposals: Vec<ProposalRow> = open_proposals(state, case)
         .into_iter()
@@ -63,10 +60,6 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> WordsView {
         told: case.state.told.clone(),
         all_read: proposals.is_empty() && !case.state.told.is_empty(),
         proposals,
-        tell_action: urls::in_case(case.id, "tell"),
-        observe_action: urls::in_case(case.id, "observe"),
-        pass_action: urls::in_case(case.id, "pass"),
-        seq: case.state.last_seq,
         text: fields.get("text").into(),
         error: errors.get("told").cloned(),
     }

@@ -1,0 +1,99 @@
+//! What changes where a case stands: taking back, lifting a stop, moving, closing, opening again.
+
+use super::facts::known_context;
+use super::{known_cause, known_fix, optional, required, words};
+use crate::case::event::{Event, Outcome};
+use crate::case::state::{CaseState, Status};
+use crate::knowledge::Knowledge;
+use crate::lifting::lifting_holds;
+use crate::refusal::{NotNow, Problem, Refusal};
+use crate::text::{LONGEST_NAME, LONGEST_TEXT};
+
+pub(super) fn accept(
+    knowledge: &Knowledge,
+    case: &CaseState,
+    event: &Event,
+) -> Result<(), Refusal> {
+    match event {
+        Event::Retracted { seq } => {
+            if *seq <= 1 || *seq > case.last_seq {
+                return Err(Refusal::invalid("seq", Problem::NoSuchEntry(*seq)));
+            }
+            match case.taken_back.contains(seq) {
+                true => Err(NotNow::TakenBackBefore(*seq).into()),
+                false => Ok(()),
+            }
+        }
+        Event::StopCleared {
+            stop,
+            by,
+            reason,
+            seen,
+        } => match knowledge.stop_at(stop) {
+            Some(at) if case.stops.contains(&at) => {
+                lifting_holds(by, reason, seen, knowledge.stops[at].work.steps.len())
+            }
+            Some(_) => Err(NotNow::StopIsLifted.into()),
+            None => {
+                let known = knowledge.stops.iter().map(|s| s.id.as_str());
+                let problem = Problem::unknown("stop", stop, known);
+                Err(Refusal::invalid("stop", problem))
+            }
+        },
+        Event::Moved {
+            machine_name,
+            profile,
+            by,
+            reason,
+            ..
+        } => {
+            required("machine", machine_name, LONGEST_NAME)?;
+            known_context(profile, None)?;
+            words("reason", reason, LONGEST_TEXT)?;
+            // A stop goes with the case: whoever moves one answers for it by name.
+            match case.stops.is_empty() {
+                true => optional("by", by, LONGEST_NAME),
+                false => words("by", by, LONGEST_NAME),
+            }
+        }
+        Event::Resolved { .. } => resolved(knowledge, case, event),
+        Event::Reopened { reason } => {
+            required("reason", reason, LONGEST_TEXT)?;
+            match case.resolved() {
+                true => Ok(()),
+                false => Err(NotNow::IsOpen.into()),
+            }
+        }
+        _ => Ok(()),
+    }
+}
+
+/// How a case may end: "fixed and verified" takes a proof, a case opened by error a reason.
+fn resolved(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<(), Refusal> {
+    let Event::Resolved {
+        outcome,
+        cause,
+        fix,
+        note,
+    } = event
+    else {
+        return Ok(());
+    };
+    optional("note", note, LONGEST_TEXT)?;
+    if let Some(cause) = cause {
+        known_cause(knowledge, cause)?;
+    }
+    if let Some(fix) = fix {
+        known_fix(knowledge, fix)?;
+    }
+    match outcome {
+        Outcome::FixedAndVerified if !matches!(case.status, Status::Cured(_)) => {
+            Err(Refusal::invalid("outcome", Problem::NotProved))
+        }
+        Outcome::FixedAndVerified | Outcome::BelievedFixed if cause.is_none() => {
+            Err(Refusal::invalid("cause", Problem::CauseMissing))
+        }
+        Outcome::OpenedByError => words("note", note, LONGEST_TEXT),
+        _ => Ok(()),
+    }
+}

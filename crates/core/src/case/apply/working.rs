@@ -1,0 +1,174 @@
+//! What was done at the machine.
+
+use crate::case::event::{Entry, Event};
+use crate::case::state::{CaseState, Change, Status, Timer};
+use crate::evidence::Tried;
+use crate::knowledge::{Knowledge, TryResult};
+use crate::measures::Readings;
+use crate::planning::Present;
+use crate::work_id::WorkId;
+use time::Duration;
+
+impl CaseState {
+    pub(super) fn work(&mut self, knowledge: &Knowledge, entry: &Entry) {
+        match &entry.event {
+            Event::Checked {
+                check,
+                outcome,
+                confidence,
+                minutes,
+            } => {
+                self.minutes += minutes;
+                self.over(&WorkId::Check(check.clone()));
+                self.answer(knowledge, entry.seq, check, outcome, *confidence);
+                self.checked(knowledge, check, outcome);
+            }
+            Event::Gauged {
+                check,
+                readings,
+                minutes,
+                ..
+            } => {
+                self.minutes += minutes;
+                self.gauged(knowledge, entry.seq, check, readings);
+                self.over(&WorkId::Check(check.clone()));
+            }
+            Event::SetAside { step, why, minutes } => {
+                self.minutes += minutes;
+                self.over(step);
+                self.set_aside.insert(step.clone(), *why);
+            }
+            Event::TakenUp { step } => {
+                self.set_aside.remove(step);
+            }
+            Event::PutBack { fixed } => {
+                if let Some(change) = self.changes.iter_mut().find(|c| c.seq == *fixed) {
+                    change.put_back = true;
+                }
+            }
+            Event::LeftForLater { note } => self.resting = Some(note.clone()),
+            Event::Fixed { .. } => self.fixed(knowledge, entry),
+            Event::Printed {
+                result,
+                minutes,
+                grams,
+            } => {
+                self.minutes += minutes;
+                self.grams += grams;
+                self.printed(*result);
+            }
+            _ => self.keep(entry),
+        }
+    }
+
+    /// Waits and parts: what goes on while a step is under way.
+    fn keep(&mut self, entry: &Entry) {
+        match &entry.event {
+            Event::TimerSet {
+                work,
+                step,
+                minutes,
+            } => {
+                self.resting = None;
+                self.timers.retain(|t| t.work != *work || t.step != *step);
+                self.timers.push(Timer {
+                    work: work.clone(),
+                    step: *step,
+                    from: entry.at,
+                    until: entry.at + Duration::seconds_f64(minutes * 60.0),
+                });
+            }
+            Event::PartKept { work, part, back } => {
+                let kept = (work.clone(), part.clone());
+                self.parts_out.retain(|p| *p != kept);
+                if !back {
+                    self.parts_out.push(kept);
+                }
+            }
+            _ => {}
+        }
+    }
+
+    /// What an outcome that was seen leaves behind.
+    fn checked(&mut self, knowledge: &Knowledge, check: &str, outcome: &str) {
+        let Some(id) = knowledge.check_id(check) else {
+            return;
+        };
+        let check = knowledge.check(id);
+        self.present = self.present.after(&check.work);
+        self.grams += check.work.grams;
+        let finding = knowledge.finding(check.finding);
+        let ends = |state| check.ends_case.contains(&state);
+        if finding.state(outcome).is_some_and(ends) {
+            self.status = Status::Cured(finding.also_fix);
+        }
+    }
+
+    fn gauged(&mut self, knowledge: &Knowledge, seq: u32, check: &str, readings: &Readings) {
+        let Some(id) = knowledge.check_id(check) else {
+            self.unknown.push(check.to_string());
+            return;
+        };
+        let check = knowledge.check(id);
+        self.forget(knowledge, check.finding);
+        self.source.insert(check.finding, seq);
+        self.readings.insert(check.finding, readings.clone());
+        self.passed.remove(&check.finding);
+        self.present = self.present.after(&check.work);
+        self.grams += check.work.grams;
+    }
+
+    fn fixed(&mut self, knowledge: &Knowledge, entry: &Entry) {
+        let Event::Fixed {
+            fix,
+            minutes,
+            money,
+            before,
+            after,
+        } = &entry.event
+        else {
+            return;
+        };
+        self.minutes += minutes;
+        self.money += money;
+        self.over(&WorkId::Fix(fix.clone()));
+        let Some(id) = knowledge.fix_id(fix) else {
+            self.unknown.push(fix.clone());
+            return;
+        };
+        if let Some(before) = before {
+            self.changes.push(Change {
+                seq: entry.seq,
+                fix: id,
+                before: before.clone(),
+                after: after.clone(),
+                put_back: false,
+            });
+        }
+        self.present = self.present.after(&knowledge.fix(id).work);
+        self.status = Status::Verifying(id);
+    }
+
+    fn printed(&mut self, result: TryResult) {
+        self.present = Present::PRINTED;
+        self.over(&WorkId::Proof);
+        if let Status::Verifying(fix) = self.status {
+            self.facts.tried.push(Tried {
+                fix,
+                aimed_at: None,
+                result,
+            });
+            self.status = match result {
+                TryResult::Cured => Status::Cured(Some(fix)),
+                _ => Status::Open,
+            };
+        }
+    }
+
+    /// Work that is recorded has no timers any more, is no longer set aside, and the case is on again.
+    fn over(&mut self, work: &WorkId) {
+        self.timers.retain(|t| t.work != *work);
+        self.set_aside.remove(work);
+        self.resting = None;
+    }
+}

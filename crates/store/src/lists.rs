@@ -1,0 +1,277 @@
+//! What floor, records and machine pages list.
+
+use crate::entity::case_summary;
+use crate::{Store, StoreError};
+use sea_orm::{
+    ColumnTrait, Condition, DbBackend, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder,
+    QuerySelect, Statement,
+};
+use std::str::FromStr;
+use suspect_core::case::{Outcome, Standing};
+use suspect_core::identified::UnknownId;
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+/// Cases of one machine that the floor shows.
+pub const SHOWN_ON_THE_FLOOR: i64 = 3;
+
+/// A line of floor or records.
+#[derive(Debug, Clone, PartialEq)]
+pub struct CaseRow {
+    /// Identifier.
+    pub id: Uuid,
+    /// Running number of the workshop, for talking about a case.
+    pub number: i64,
+    /// Machine.
+    pub machine_id: Uuid,
+    /// Last event.
+    pub last_seq: u32,
+    /// Title.
+    pub title: String,
+    /// Where it stands.
+    pub status: Standing,
+    /// Material family.
+    pub material: Option<String>,
+    /// Leading suspect and its probability.
+    pub leader: Option<(String, f64)>,
+    /// What is to be done next as far as the case itself knows; [`suspect_core::case::What::parse`]
+    /// reads it.
+    pub next_step: Option<String>,
+    /// Left for another day.
+    pub resting: bool,
+    /// Stops that hold.
+    pub stops: Vec<String>,
+    /// How it ended.
+    pub outcome: Option<Outcome>,
+    /// The cause it was.
+    pub cause: Option<String>,
+    /// The fix that did it.
+    pub fix: Option<String>,
+    /// Minutes spent.
+    pub minutes: f64,
+    /// Grams used.
+    pub grams: f64,
+    /// Money spent.
+    pub money: f64,
+    /// Opened.
+    pub opened_at: OffsetDateTime,
+    /// Last event.
+    pub updated_at: OffsetDateTime,
+    /// Closed.
+    pub closed_at: Option<OffsetDateTime>,
+}
+
+/// A word of a row by its identifier.
+pub(crate) fn word<T: FromStr<Err = UnknownId>>(id: &str) -> Result<T, StoreError> {
+    let word = id.parse();
+    word.map_err(|e: UnknownId| StoreError::Unreadable(e.to_string()))
+}
+
+impl TryFrom<case_summary::Model> for CaseRow {
+    type Error = StoreError;
+
+    fn try_from(row: case_summary::Model) -> Result<Self, StoreError> {
+        Ok(Self {
+            id: row.case_id,
+            number: row.number,
+            machine_id: row.machine_id,
+            last_seq: row.last_seq as u32,
+            title: row.title,
+            status: word(&row.status)?,
+            material: row.material,
+            leader: row.leader.zip(row.leader_probability),
+            next_step: row.next_step,
+            resting: row.resting,
+            stops: row.stops.split_whitespace().map(str::to_string).collect(),
+            outcome: row.outcome.as_deref().map(word).transpose()?,
+            cause: row.cause,
+            fix: row.fix,
+            minutes: row.minutes,
+            grams: row.grams,
+            money: row.money,
+            opened_at: row.opened_at,
+            updated_at: row.updated_at,
+            closed_at: row.closed_at,
+        })
+    }
+}
+
+/// Which closed cases are asked for.
+#[derive(Debug, Clone, Default)]
+pub struct RecordFilter {
+    /// Only this machine.
+    pub machine: Option<Uuid>,
+    /// Only this cause.
+    pub cause: Option<String>,
+    /// Only this outcome.
+    pub outcome: Option<String>,
+}
+
+impl RecordFilter {
+    fn condition(&self) -> Condition {
+        let outcome = match &self.outcome {
+            Some(outcome) => Condition::all().add(case_summary::Column::Outcome.eq(outcome)),
+            None => counted(),
+        };
+        let machine = self.machine.map(|m| case_summary::Column::MachineId.eq(m));
+        let cause = self
+            .cause
+            .as_ref()
+            .map(|c| case_summary::Column::Cause.eq(c));
+        Condition::all()
+            .add(case_summary::Column::Status.eq(Standing::Resolved.id()))
+            .add(outcome)
+            .add_option(machine)
+            .add_option(cause)
+    }
+}
+
+/// Cases that count: those opened by error are kept and counted nowhere.
+pub(crate) fn counted() -> Condition {
+    Condition::any()
+        .add(case_summary::Column::Outcome.is_null())
+        .add(case_summary::Column::Outcome.ne(Outcome::OpenedByError.id()))
+}
+
+/// Open cases of the floor: the most urgent of each machine, and how many there are.
+#[derive(Debug, Clone, Default)]
+pub struct FloorCases {
+    /// The most urgent cases of each machine, most urgent first.
+    pub shown: Vec<CaseRow>,
+    /// Cases of each machine that are open or hold a stop.
+    pub many: Vec<(Uuid, i64)>,
+}
+
+impl FloorCases {
+    /// How many cases of a machine are open or hold a stop.
+    pub fn of(&self, machine: Uuid) -> i64 {
+        let of = self.many.iter().find(|(m, _)| *m == machine);
+        of.map_or(0, |(_, many)| *many)
+    }
+}
+
+impl Store {
+    /// The summary of a case.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such case.
+    pub async fn case_row(&self, id: Uuid) -> Result<CaseRow, StoreError> {
+        let _turn = self.gate.reader().await?;
+        case_summary::Entity::find_by_id(id)
+            .one(&self.db)
+            .await?
+            .ok_or(StoreError::NotFound)
+            .and_then(CaseRow::try_from)
+    }
+
+    /// Cases not yet closed, and closed ones under which a stop still holds: of each machine the most
+    /// urgent few. A stop comes first, then what only waits to be closed or proved, then the latest.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn floor_cases(&self) -> Result<FloorCases, StoreError> {
+        const URGENT: &str = "SELECT * FROM (
+            SELECT *, row_number() OVER (PARTITION BY machine_id ORDER BY stops = '', resting,
+                status NOT IN ('cured', 'verifying'), updated_at DESC, number DESC) AS place
+            FROM case_summary WHERE status <> 'resolved' OR stops <> '') AS ranked
+            WHERE place <= $1 ORDER BY machine_id, place";
+        let _turn = self.gate.reader().await?;
+        let most = [SHOWN_ON_THE_FLOOR.into()];
+        let urgent = Statement::from_sql_and_values(DbBackend::Postgres, URGENT, most);
+        let rows = case_summary::Entity::find()
+            .from_raw_sql(urgent)
+            .all(&self.db)
+            .await?;
+        let many = case_summary::Entity::find()
+            .select_only()
+            .column(case_summary::Column::MachineId)
+            .column_as(case_summary::Column::CaseId.count(), "many")
+            .filter(on_the_floor())
+            .group_by(case_summary::Column::MachineId)
+            .into_tuple()
+            .all(&self.db)
+            .await?;
+        Ok(FloorCases {
+            shown: all(rows)?,
+            many,
+        })
+    }
+
+    /// One page of a machine's cases that are open or hold a stop, latest first.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn open_cases_of(
+        &self,
+        machine: Uuid,
+        page: u64,
+        per_page: u64,
+    ) -> Result<Vec<CaseRow>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = case_summary::Entity::find()
+            .filter(on_the_floor())
+            .filter(case_summary::Column::MachineId.eq(machine))
+            .order_by_asc(case_summary::Column::Stops.eq(""))
+            .order_by_desc(case_summary::Column::UpdatedAt)
+            .order_by_desc(case_summary::Column::Number)
+            .paginate(&self.db, per_page)
+            .fetch_page(page)
+            .await?;
+        all(rows)
+    }
+
+    /// One page of closed cases, latest first, and how many there are in all.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn records(
+        &self,
+        filter: &RecordFilter,
+        page: u64,
+        per_page: u64,
+    ) -> Result<(Vec<CaseRow>, u64), StoreError> {
+        let _turn = self.gate.reader().await?;
+        let query = case_summary::Entity::find()
+            .filter(filter.condition())
+            .order_by_desc(case_summary::Column::ClosedAt)
+            .order_by_desc(case_summary::Column::CaseId);
+        let pages = query.paginate(&self.db, per_page);
+        let total = pages.num_items().await?;
+        let rows = pages.fetch_page(page).await?;
+        Ok((all(rows)?, total))
+    }
+
+    /// Causes that closed cases name, each with its number of cases, most frequent first.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn recorded_causes(&self) -> Result<Vec<(String, i64)>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows: Vec<(Option<String>, i64)> = case_summary::Entity::find()
+            .select_only()
+            .column(case_summary::Column::Cause)
+            .column_as(case_summary::Column::CaseId.count(), "cases")
+            .filter(case_summary::Column::Status.eq(Standing::Resolved.id()))
+            .filter(counted())
+            .group_by(case_summary::Column::Cause)
+            .order_by_desc(case_summary::Column::CaseId.count())
+            .order_by_asc(case_summary::Column::Cause)
+            .into_tuple()
+            .all(&self.db)
+            .await?;
+        Ok(rows
+            .into_iter()
+            .filter_map(|(cause, n)| Some((cause?, n)))
+            .collect())
+    }
+}
+
+fn all(rows: Vec<case_summary::Model>) -> Result<Vec<CaseRow>, StoreError> {
+    rows.into_iter().map(CaseRow::try_from).collect()
+}
+
+fn on_the_floor() -> Condition {
+    Condition::any()
+        .add(case_summary::Column::Status.ne(Standing::Resolved.id()))
+        .add(case_summary::Column::Stops.ne(""))
+}

@@ -1,0 +1,15 @@
+//! The picture of a finding: a sign of the print, a behaviour of the machine.
+
+use super::{behaviour, sign};
+use suspect_core::knowledge::{FindingId, Knowledge, Section};
+
+/// The picture as SVG; empty where there is nothing to draw.
+pub fn svg(k: &Knowledge, finding: FindingId) -> String {
+    let finding = k.finding(finding);
+    let drawn = match finding.section {
+        Section::Print => sign::svg(&finding.id, &finding.plain),
+        Section::Machine => behaviour::svg(&finding.id, &finding.plain),
+        _ => None,
+    };
+    drawn.unwrap_or_default()
+}

@@ -1,0 +1,209 @@
+//! The next step of a case as its page shows it, and those that may be done instead.
+
+use crate::pages::open_case::OpenCase;
+use crate::pages::parts::link::Link;
+use crate::pages::parts::work::{self, OutcomeRow, WorkView};
+use crate::show;
+use crate::state::AppState;
+use crate::words::next;
+use suspect_core::case::{Analysis, What, WorkId};
+use suspect_core::knowledge::{CheckId, FixId};
+use suspect_core::planning::{Action, Step};
+
+/// Steps offered beside the best.
+const OTHER_STEPS: usize = 3;
+
+/// What kind of step it is, with what only that kind shows.
+pub enum NextKind {
+    Check {
+        outcomes: Vec<OutcomeRow>,
+    },
+    /// Something else locks the machine: another case, or how it is built.
+    Elsewhere {
+        by_case: bool,
+    },
+    Fix {
+        cures: String,
+    },
+    Stop,
+    GiveUp,
+    Verify,
+    Close,
+    Done,
+}
+
+/// The next step.
+pub struct NextStep {
+    pub kind: NextKind,
+    /// The check or fix, so that it can be put off.
+    pub work_id: Option<WorkId>,
+    pub href: String,
+    pub action: String,
+    pub plain: String,
+    pub saves: Option<String>,
+    pub work: Option<WorkView>,
+}
+
+/// A step that may be done instead.
+pub struct OtherStep {
+    pub href: String,
+    pub name: String,
+    pub minutes: String,
+    pub what: String,
+}
+
+/// Checks that need the machine in the state the first one brings it into.
+pub struct Together {
+    pub words: String,
+    pub checks: Vec<Link>,
+}
+
+impl NextStep {
+    /// A step without figures of its own.
+    fn plain(kind: NextKind, href: String, plain: String) -> Self {
+        Self {
+            kind,
+            work_id: None,
+            action: href.clone(),
+            href,
+            plain,
+            saves: None,
+            work: None,
+        }
+    }
+
+    /// Whether it comes from the plan, and not from a stop, a proof or the end.
+    pub fn is_planned(&self) -> bool {
+        matches!(self.kind, NextKind::Check { .. } | NextKind::Fix { .. })
+    }
+}
+
+/// The next step of a case.
+pub fn next_step(state: &AppState, case: &OpenCase, analysis: &Analysis) -> NextStep {
+    let k = &state.knowledge;
+    let now = next::words(k, case.id, case.machine.id, &analysis.next.what);
+    match &analysis.next.what {
+        What::ClearStop(stop) => {
+            let stop = &k.stops[*stop];
+            NextStep {
+                work: Some(work::view(k, &case.state.facts, &stop.work)),
+                ..NextStep::plain(NextKind::Stop, now.href, stop.why.clone())
+            }
+        }
+        What::Locked(lock) => {
+            let name = show::lower_first(&k.stops[lock.stop].name);
+            let by_case = lock.case().is_some();
+            let plain = format!("{}: {name}", now.name);
+            NextStep::plain(NextKind::Elsewhere { by_case }, now.href, plain)
+        }
+        What::Closed => NextStep::plain(NextKind::Done, String::new(), String::new()),
+        What::Prove(fix) => NextStep::plain(NextKind::Verify, now.href, k.fix(*fix).verify.clone()),
+        What::Close(_) => NextStep::plain(
+            NextKind::Close,
+            now.href,
+            "The proof is good. Say which cause it was, so that the workshop learns.".into(),
+        ),
+        What::Check(check) => check_step(state, case, analysis, *check, now.href),
+        What::Fix(fix) => fix_step(state, case, analysis, *fix, now.href),
+        What::AskMaker => NextStep::plain(
+            NextKind::GiveUp,
+            case.below("close"),
+            "No check or fix here is worth its time any more. Ask the maker with this case in \
+             hand, or close it for another day."
+                .into(),
+        ),
+    }
+}
+
+fn check_step(
+    state: &AppState,
+    case: &OpenCase,
+    analysis: &Analysis,
+    check: CheckId,
+    href: String,
+) -> NextStep {
+    let k = &state.knowledge;
+    let check = k.check(check);
+    let finding = k.finding(check.finding);
+    let previews = analysis.plan.steps.first().map_or(&[][..], |s| &s.outcomes);
+    let outcomes = work::outcome_rows(k, check.finding, previews);
+    let saves = analysis.next.saves;
+    NextStep {
+        work_id: Some(WorkId::Check(finding.id.clone())),
+        saves: (saves >= 0.5).then(|| show::minutes(saves)),
+        work: Some(work::view(k, &case.state.facts, &check.work)),
+        ..NextStep::plain(
+            NextKind::Check { outcomes },
+            href,
+            show::sentence(&finding.plain),
+        )
+    }
+}
+
+fn fix_step(
+    state: &AppState,
+    case: &OpenCase,
+    analysis: &Analysis,
+    fix: FixId,
+    href: String,
+) -> NextStep {
+    let k = &state.knowledge;
+    let fix = k.fix(fix);
+    let first = fix.work.steps.first().map(|s| s.text.clone());
+    let cures = show::percent(analysis.next.cures);
+    NextStep {
+        work_id: Some(WorkId::Fix(fix.id.clone())),
+        work: Some(work::view(k, &case.state.facts, &fix.work)),
+        ..NextStep::plain(NextKind::Fix { cures }, href, first.unwrap_or_default())
+    }
+}
+
+/// Steps that may be done instead, best first.
+pub fn others(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Vec<OtherStep> {
+    let rest = analysis.plan.steps.iter().skip(1);
+    rest.filter_map(|s| other(state, case, s))
+        .take(OTHER_STEPS)
+        .collect()
+}
+
+/// A check or a fix; a stop stands alone, and giving up is no step to choose.
+fn other(state: &AppState, case: &OpenCase, step: &Step) -> Option<OtherStep> {
+    let k = &state.knowledge;
+    let (href, name, what) = match step.action {
+        Action::Check(c) => {
+            let what = match step.saves >= 0.5 {
+                true => format!("check, saves {}", show::minutes(step.saves)),
+                false => "check".into(),
+            };
+            let href = case.below(&format!("check/{}", k.check_name(c)));
+            (href, k.check(c).work.name.clone(), what)
+        }
+        Action::Fix(x) => {
+            let what = format!("fix, cures {}", show::percent(step.cures));
+            let href = case.below(&format!("fix/{}", k.fix(x).id));
+            (href, k.fix(x).work.name.clone(), what)
+        }
+        Action::ClearStop(_) | Action::GiveUp => return None,
+    };
+    Some(OtherStep {
+        href,
+        name,
+        minutes: show::minutes(step.minutes),
+        what,
+    })
+}
+
+/// "While it is hot": what else is worth a look then.
+pub fn together(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Option<Together> {
+    let k = &state.knowledge;
+    let first = analysis.plan.steps.first()?.action.work(k)?;
+    let check = |c: &CheckId| Link {
+        href: case.below(&format!("check/{}", k.check_name(*c))),
+        name: k.check(*c).work.name.clone(),
+    };
+    let checks: Vec<Link> = analysis.plan.together.iter().map(check).collect();
+    (!checks.is_empty()).then(|| Together {
+        words: first.state_words.join(" and "),
+        checks,
+    })
+}

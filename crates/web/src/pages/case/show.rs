@@ -1,0 +1,232 @@
+//! The case: line-up, ledger of the chosen suspect, next step, history, cost so far.
+
+use crate::pages::Page;
+use crate::pages::case::ledger::{Ledger, ledger};
+use crate::pages::case::next_step::{
+    NextKind, NextStep, OtherStep, Together, next_step, others, together,
+};
+use crate::pages::case::plan::{Outlook, outlook};
+use crate::pages::case::{build, facts_line};
+use crate::pages::doing::stuck::{ChangeView, to_no_avail, why_words};
+use crate::pages::help::suggestions::{Hearsay, hearsay};
+use crate::pages::open_case::{CaseHead, OpenCase};
+use crate::pages::parts::history::{HistoryLine, history, last_entry};
+use crate::pages::parts::line_up::{LineUpView, view};
+use crate::pages::parts::link::Link;
+use crate::pages::parts::pictures::{PictureCard, cards};
+use crate::pages::parts::timers::{TimerView, timers};
+use crate::state::AppState;
+use crate::words::{outcome, work};
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Query, State};
+use axum::response::Html;
+use std::collections::BTreeMap;
+use suspect_core::case::{Analysis, PutOff, Status, WorkId, before_last, follow};
+use suspect_core::knowledge::{CauseId, Family};
+use suspect_store::think;
+
+#[derive(Template)]
+#[template(path = "case/show.html")]
+struct CasePage {
+    head: CaseHead,
+    machine: String,
+    machine_href: String,
+    facts_line: String,
+    closed: Option<Closed>,
+    /// What changed in the machine's build that the case does not know.
+    build_news: Vec<String>,
+    out_of_service: Option<String>,
+    stuck: Option<String>,
+    resting: Option<String>,
+    outlook: Option<Outlook>,
+    together: Option<Together>,
+    to_no_avail: Vec<ChangeView>,
+    timers: Vec<TimerView>,
+    parts_out: Vec<String>,
+    set_aside: Vec<PutOffView>,
+    ordinary: Option<Ordinary>,
+    line_up: LineUpView,
+    ledger: Option<Ledger>,
+    next: NextStep,
+    others: Vec<OtherStep>,
+    history: Vec<HistoryLine>,
+    last_entry: Option<u32>,
+    spent: String,
+    to_go: String,
+    lost: String,
+    intake_href: String,
+    hearsay: Vec<Hearsay>,
+    pictures: Vec<PictureCard>,
+}
+
+/// A step that is not done now.
+struct PutOffView {
+    work: WorkId,
+    name: String,
+    why: &'static str,
+}
+
+/// The leader is no fault but how the process looks.
+struct Ordinary {
+    name: Link,
+    why: String,
+    unless: String,
+}
+
+struct Closed {
+    words: String,
+    cause: Option<Link>,
+    fix: Option<String>,
+    note: String,
+}
+
+/// `GET /cases/{id}?suspect=…`
+pub async fn show(
+    State(state): State<AppState>,
+    case: OpenCase,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
+    let analysis = case.analysis(&state).await;
+    let asked = query.get("suspect").map(String::as_str);
+    let next = next_step(&state, &case, &analysis);
+    let outlook = match next.is_planned() {
+        true => {
+            let ahead = || follow(&state.knowledge, &case.state, &analysis, &case.workshop, 1);
+            Some(outlook(&state, &analysis, &think(ahead).await))
+        }
+        false => None,
+    };
+    let ghosts = think(|| before_last(&state.knowledge, &case.log)).await;
+    let chosen = chosen(&state, &case, &analysis, asked);
+    let chosen_id = chosen.map(|c| state.knowledge.cause(c).id.clone());
+    let line_up = view(
+        &state.knowledge,
+        &analysis.line_up,
+        ghosts.as_ref(),
+        chosen_id.as_deref(),
+        |cause| urls::case_suspect(case.id, cause),
+    );
+    let ledger = chosen.and_then(|c| ledger(&state.knowledge, &case, &analysis, c));
+    let page = page(&state, &case, &analysis, next);
+    let page = CasePage {
+        outlook,
+        line_up,
+        ledger,
+        ..page
+    };
+    Ok(Html(page.render()?))
+}
+
+/// The suspect whose ledger is opened: the one asked for, the one it was, else the leader.
+fn chosen(
+    state: &AppState,
+    case: &OpenCase,
+    analysis: &Analysis,
+    asked: Option<&str>,
+) -> Option<CauseId> {
+    let k = &state.knowledge;
+    let was = match &case.state.status {
+        Status::Resolved(r) => r.cause.as_deref(),
+        _ => None,
+    };
+    asked
+        .and_then(|id| k.cause_id(id))
+        .or_else(|| was.and_then(|id| k.cause_id(id)))
+        .or_else(|| analysis.line_up.leader().map(|l| l.cause))
+}
+
+/// The page without what takes thought of its own.
+fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) -> CasePage {
+    let k = &state.knowledge;
+    let now = &case.state;
+    let open = matches!(now.status, Status::Open) && now.held().is_empty();
+    let choice = next.is_planned() || matches!(next.kind, NextKind::GiveUp);
+    CasePage {
+        head: case.head(),
+        machine: case.machine.name.clone(),
+        machine_href: urls::machine(case.machine.id),
+        facts_line: facts_line::of(case),
+        closed: closed(state, case),
+        build_news: build::news(case),
+        out_of_service: case.machine.out_of_service.clone(),
+        stuck: why_words(case, &analysis.line_up).filter(|_| open),
+        resting: now.resting.clone().filter(|_| !now.resolved()),
+        outlook: None,
+        together: together(state, case, analysis).filter(|_| next.is_planned()),
+        to_no_avail: match open {
+            true => to_no_avail(k, case),
+            false => Vec::new(),
+        },
+        timers: timers(k, case),
+        parts_out: now.parts_out.iter().map(|(_, part)| part.clone()).collect(),
+        set_aside: set_aside(state, case),
+        ordinary: ordinary(state, analysis).filter(|_| open),
+        line_up: LineUpView::default(),
+        ledger: None,
+        others: match choice {
+            true => others(state, case, analysis),
+            false => Vec::new(),
+        },
+        next,
+        history: history(k, case),
+        last_entry: last_entry(case),
+        spent: show::minutes(now.minutes),
+        to_go: match now.status {
+            Status::Open if open => show::minutes(analysis.plan.expected_minutes),
+            Status::Open => "locked".into(),
+            _ => "–".into(),
+        },
+        lost: show::grams(now.grams),
+        intake_href: urls::intake(case.id, "", ""),
+        hearsay: hearsay(k, case),
+        pictures: cards(case),
+    }
+}
+
+/// Says why nothing need be done while an ordinary trait leads.
+fn ordinary(state: &AppState, analysis: &Analysis) -> Option<Ordinary> {
+    let leader = state.knowledge.cause(analysis.line_up.leader()?.cause);
+    (leader.family == Family::Normal).then(|| Ordinary {
+        name: Link {
+            href: urls::suspect(&leader.id),
+            name: leader.name.clone(),
+        },
+        why: leader.mechanism.clone(),
+        unless: leader.clears.clone(),
+    })
+}
+
+fn set_aside(state: &AppState, case: &OpenCase) -> Vec<PutOffView> {
+    let view = |(step, why): (&WorkId, &PutOff)| PutOffView {
+        work: step.clone(),
+        name: work::name(&state.knowledge, step),
+        why: outcome::put_off(*why),
+    };
+    match case.state.resolved() {
+        true => Vec::new(),
+        false => case.state.set_aside.iter().map(view).collect(),
+    }
+}
+
+fn closed(state: &AppState, case: &OpenCase) -> Option<Closed> {
+    let Status::Resolved(r) = &case.state.status else {
+        return None;
+    };
+    let k = &state.knowledge;
+    let cause = r.cause.as_ref().and_then(|c| k.cause_id(c));
+    let fix = r.fix.as_ref().and_then(|x| k.fix_id(x));
+    Some(Closed {
+        words: format!(
+            "Closed as {} on {}",
+            outcome::outcome(r.outcome),
+            show::date(r.at)
+        ),
+        cause: cause.map(|c| Link {
+            href: urls::suspect(&k.cause(c).id),
+            name: k.cause(c).name.clone(),
+        }),
+        fix: fix.map(|x| k.fix(x).work.name.clone()),
+        note: r.note.clone(),
+    })
+}

@@ -1,0 +1,195 @@
+//! A fix: one change, led through and recorded. Its proof by printing comes next.
+
+use crate::form::{Errors, Fields, not_shown};
+use crate::page_error::PageError;
+use crate::pages::doing::guide::{GuideView, guide};
+use crate::pages::doing::{amount, asked_step, locked};
+use crate::pages::open_case::{CaseHead, Known, OpenCase};
+use crate::pages::parts::proving::{look_for, may_bring};
+use crate::pages::parts::work::{self, WorkView};
+use crate::pages::record::Recorded;
+use crate::pages::{Answer, Page, again};
+use crate::state::AppState;
+use crate::words::outcome;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Query, State};
+use axum::response::Html;
+use std::collections::BTreeMap;
+use suspect_core::case::{Event, WorkId};
+use suspect_core::doing;
+use suspect_core::knowledge::{CauseId, Fix, FixId};
+use suspect_core::ranking::rank;
+use suspect_store::think;
+
+struct Mends {
+    name: String,
+    href: String,
+    chance: String,
+}
+
+/// A rung of the ladder: easy way, involved way, work-around.
+struct RungView {
+    name: String,
+    href: String,
+    reason: String,
+    here: bool,
+    tried: bool,
+}
+
+#[derive(Template)]
+#[template(path = "doing/fix.html")]
+struct FixPage {
+    head: CaseHead,
+    action: String,
+    kind: &'static str,
+    work: WorkView,
+    guide: GuideView,
+    mends: Vec<Mends>,
+    ladder_of: String,
+    ladder: Vec<RungView>,
+    may_bring: Vec<String>,
+    verify: String,
+    verify_takes: String,
+    look_for: Vec<String>,
+    warranty: String,
+    school: String,
+    changes: String,
+    before: String,
+    after: String,
+    minutes: String,
+    money: String,
+    errors: Errors,
+    /// Messages about fields this page does not show.
+    elsewhere: Vec<String>,
+    tried: bool,
+}
+
+fn page(
+    state: &AppState,
+    case: &OpenCase,
+    id: FixId,
+    step: usize,
+    fields: &Fields,
+    errors: Errors,
+) -> Result<String, PageError> {
+    let (k, facts) = (&state.knowledge, &case.state.facts);
+    let fix = k.fix(id);
+    let work_id = WorkId::Fix(fix.id.clone());
+    let (ladder_of, ladder) = ladder(state, case, id);
+    let work = work::view(k, facts, &fix.work);
+    let given = |name: &str| fields.given(name).map(str::to_string);
+    let notes_value = !fix.changes.is_empty();
+    let shown = |field: &str| {
+        ["minutes", "money"].contains(&field)
+            || (notes_value && ["before", "after"].contains(&field))
+    };
+    let page = FixPage {
+        head: case.head_again(fields),
+        action: case.below(&work_id.to_string()),
+        kind: outcome::fix_kind(fix.kind),
+        guide: guide(state, case, &work_id, &fix.work, step),
+        mends: mends(state, fix),
+        ladder_of,
+        ladder,
+        may_bring: may_bring(k, fix),
+        verify: fix.verify.clone(),
+        verify_takes: format!(
+            "{}, {}",
+            show::minutes(fix.verify_minutes + fix.verify_waiting),
+            show::grams(fix.verify_grams)
+        ),
+        look_for: look_for(k, facts, id),
+        warranty: fix.warranty.clone(),
+        school: fix.school.clone(),
+        changes: fix.changes.clone(),
+        before: given("before").unwrap_or_else(|| value_now(case, &fix.changes)),
+        after: fields.get("after").to_string(),
+        minutes: given("minutes").unwrap_or_else(|| show::number(work.minutes)),
+        money: given("money").unwrap_or_else(|| show::number(work.money)),
+        work,
+        elsewhere: not_shown(&errors, shown),
+        errors,
+        tried: facts.tried.iter().any(|t| t.fix == id),
+    };
+    Ok(page.render()?)
+}
+
+fn mends(state: &AppState, fix: &Fix) -> Vec<Mends> {
+    let view = |(c, p): &(CauseId, f64)| {
+        let cause = state.knowledge.cause(*c);
+        Mends {
+            name: cause.name.clone(),
+            href: urls::suspect(&cause.id),
+            chance: show::percent(*p),
+        }
+    };
+    fix.cures.iter().map(view).collect()
+}
+
+/// The value a fix is about to change, where the case knows it as a number.
+fn value_now(case: &OpenCase, changes: &str) -> String {
+    let mut known = case.state.facts.settings.known();
+    let known = known.find(|(n, _)| n.number().plain == changes);
+    known.map_or_else(String::new, |(n, v)| show::with_unit(v, n.number().unit))
+}
+
+/// The ways to mend the likeliest suspect that this fix mends.
+fn ladder(state: &AppState, case: &OpenCase, fix: FixId) -> (String, Vec<RungView>) {
+    let (k, facts) = (&state.knowledge, &case.state.facts);
+    let Some((cause, rungs)) = doing::ladder(k, facts, &rank(k, facts), fix) else {
+        return (String::new(), Vec::new());
+    };
+    let view = |r: doing::Rung| RungView {
+        name: k.fix(r.fix).work.name.clone(),
+        href: case.below(&format!("fix/{}", k.fix(r.fix).id)),
+        reason: r.reason,
+        here: r.fix == fix,
+        tried: r.tried,
+    };
+    let name = show::lower_first(&k.cause(cause).name);
+    (name, rungs.into_iter().map(view).collect())
+}
+
+/// `GET /cases/{id}/fix/{fix}?step=…`
+pub async fn show(
+    State(state): State<AppState>,
+    case: OpenCase,
+    Known(fix): Known<FixId>,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
+    locked::may_run(&state.knowledge, &case)?;
+    let step = asked_step(&query);
+    let draw = || page(&state, &case, fix, step, &Fields::default(), Errors::new());
+    Ok(Html(think(draw).await?))
+}
+
+/// `POST /cases/{id}/fix/{fix}`
+pub async fn record(
+    State(state): State<AppState>,
+    case: OpenCase,
+    Known(id): Known<FixId>,
+    fields: Fields,
+) -> Answer {
+    let fix = state.knowledge.fix(id);
+    let given = |name: &str| fields.given(name).map(str::to_string);
+    let mut errors = Errors::new();
+    let event = Event::Fixed {
+        fix: fix.id.clone(),
+        minutes: amount(&fields, "minutes", fix.work.minutes, &mut errors),
+        money: amount(&fields, "money", fix.work.money, &mut errors),
+        before: given("before"),
+        after: given("after"),
+    };
+    if errors.is_empty() {
+        let form = case.form(&state, &fields, &format!("fix/{}", fix.id));
+        match form.record(&[event], case.below("verify")).await? {
+            Recorded::Done(response) => return Ok(response),
+            Recorded::Invalid { field, message } => {
+                errors.insert(field, message);
+            }
+        }
+    }
+    let html = think(|| page(&state, &case, id, 0, &fields, errors)).await?;
+    Ok(again(html))
+}

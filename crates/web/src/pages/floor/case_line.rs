@@ -1,0 +1,84 @@
+//! A case in the lists of floor and machine.
+
+use crate::words::next::words;
+use crate::words::title;
+use crate::{show, urls};
+use suspect_core::case::{Holder, Lock, Standing, What};
+use suspect_core::knowledge::Knowledge;
+use suspect_core::{machine, safety};
+use suspect_store::lists::CaseRow;
+use suspect_store::machines::Machine;
+
+/// A case as floor and machine page list it.
+pub struct CaseLine {
+    pub href: String,
+    pub label: String,
+    pub title: String,
+    pub leader: String,
+    pub next: String,
+    pub since: String,
+    pub locked: bool,
+}
+
+/// What locks a machine, of its cases and of its build; the most severe.
+pub fn lock_of<'a>(
+    k: &Knowledge,
+    machine: &Machine,
+    cases: impl Iterator<Item = &'a CaseRow>,
+) -> Option<Lock> {
+    let of_case = |case: &CaseRow| {
+        let first = case.stops.first()?;
+        Some(Lock {
+            holder: Holder::Case {
+                id: case.id.to_string(),
+                number: case.number,
+            },
+            stop: k.stop_at(first).unwrap_or(0),
+        })
+    };
+    let of_build = safety::stops_of_build(k, &machine::build(&machine.profile));
+    let of_build = of_build.first().map(|stop| Lock {
+        holder: Holder::Build,
+        stop: *stop,
+    });
+    cases
+        .filter_map(of_case)
+        .chain(of_build)
+        .min_by_key(|lock| lock.stop)
+}
+
+/// A case in a list, under what locks its machine.
+pub fn case_line(k: &Knowledge, machine: &str, case: &CaseRow, lock: Option<&Lock>) -> CaseLine {
+    let leader = case.leader.as_ref().and_then(|(id, p)| {
+        let cause = k.cause(k.cause_id(id)?);
+        Some(format!("{} {}", cause.name, show::percent(*p)))
+    });
+    let elsewhere = lock.filter(|l| l.case().is_none_or(|(id, _)| id != case.id.to_string()));
+    let kept = case
+        .next_step
+        .as_deref()
+        .and_then(|text| What::parse(k, text));
+    let next = match (kept, case.status) {
+        (_, Standing::Resolved) => "Closed, the stop still holds".to_string(),
+        // Written by another program and not rebuilt yet.
+        (None, _) if elsewhere.is_none() => "See the case".to_string(),
+        (kept, _) => {
+            let what = kept.unwrap_or(What::AskMaker).under(elsewhere.cloned());
+            let now = words(k, case.id, case.machine_id, &what);
+            match now.locked {
+                true => now.name,
+                false if case.resting => "Left for another day".to_string(),
+                false => now.name,
+            }
+        }
+    };
+    CaseLine {
+        href: urls::case(case.id),
+        label: show::case_label(case.number),
+        title: title(&case.title, machine),
+        leader: leader.unwrap_or_default(),
+        next,
+        since: show::date(case.opened_at),
+        locked: !case.stops.is_empty(),
+    }
+}

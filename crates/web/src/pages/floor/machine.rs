@@ -1,0 +1,164 @@
+//! A machine: its state, what holds it, its open cases, its log; putting it out of service and back.
+
+use crate::form::Fields;
+use crate::page_error::PageError;
+use crate::pages::floor::case_line::{CaseLine, case_line, lock_of};
+use crate::pages::open_case::OpenMachine;
+use crate::pages::{Answer, Page};
+use crate::state::AppState;
+use crate::words::{machine_entry, next, refusal};
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Query, State};
+use axum::response::{Html, IntoResponse, Redirect};
+use std::collections::BTreeMap;
+use suspect_core::machine::{Described, MachineEntry, MachineEvent, build};
+use suspect_core::profile::{FIELDS, MATERIAL};
+use suspect_store::StoreError;
+
+/// Open cases on a page.
+const PER_PAGE: u64 = 25;
+
+struct Line {
+    at: String,
+    stamp: String,
+    by: Option<String>,
+    text: String,
+}
+
+#[derive(Template)]
+#[template(path = "floor/machine.html")]
+struct MachinePage {
+    name: String,
+    model: String,
+    stands: String,
+    note: String,
+    profile: Vec<(String, String)>,
+    unknown: Vec<String>,
+    /// What locks it: words and where it is lifted.
+    lock: Option<(String, String)>,
+    out_of_service: Option<String>,
+    service_action: String,
+    edit_href: String,
+    new_case: String,
+    before: String,
+    cases: Vec<CaseLine>,
+    earlier: Option<String>,
+    later: Option<String>,
+    log: Vec<Line>,
+    seq: u32,
+}
+
+/// `GET /machines/{id}?page=…`
+pub async fn show(
+    State(state): State<AppState>,
+    OpenMachine(machine): OpenMachine,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
+    let k = &state.knowledge;
+    let page = query
+        .get("page")
+        .and_then(|p| p.parse().ok())
+        .unwrap_or(0)
+        .min(10_000u64);
+    let cases = state
+        .store
+        .open_cases_of(machine.id, page, PER_PAGE)
+        .await?;
+    let log = state.store.machine_log(machine.id).await?;
+    // A stop comes first in the list: those of later pages hold nothing that the first one does not.
+    let first = match page {
+        0 => cases.clone(),
+        _ => state.store.open_cases_of(machine.id, 0, 1).await?,
+    };
+    let lock = lock_of(k, &machine, first.iter());
+    let known = build(&machine.profile);
+    let missing = FIELDS[..MATERIAL].iter();
+    let missing = missing.filter(|f| known.named(f.id).is_none());
+    let turn = |to: u64| format!("{}?page={to}", urls::machine(machine.id));
+    let view = MachinePage {
+        stands: machine.place.clone(),
+        note: machine.note.clone(),
+        profile: known
+            .known()
+            .map(|(f, v)| (f.plain.to_string(), v.plain.to_string()))
+            .collect(),
+        unknown: missing.map(|f| show::lower_first(f.plain)).collect(),
+        lock: lock.as_ref().map(|lock| {
+            let name = &k.stops[lock.stop].name;
+            let words = format!("{}: {name}", show::capital(&next::locked_by(lock)));
+            (words, next::lock_href(k, machine.id, lock))
+        }),
+        out_of_service: machine.out_of_service.clone(),
+        service_action: urls::in_machine(machine.id, "service"),
+        edit_href: urls::in_machine(machine.id, "edit"),
+        new_case: urls::new_case_on(machine.id),
+        before: urls::before(machine.id),
+        earlier: (cases.len() as u64 == PER_PAGE).then(|| turn(page + 1)),
+        later: (page > 0).then(|| turn(page - 1)),
+        cases: cases
+            .iter()
+            .map(|c| case_line(k, &machine.name, c, lock.as_ref()))
+            .collect(),
+        seq: log.last().map_or(0, |e| e.seq),
+        log: history(&log),
+        name: machine.name,
+        model: machine.model,
+    };
+    Ok(Html(view.render()?))
+}
+
+/// A machine's log in words, latest first.
+fn history(log: &[MachineEntry]) -> Vec<Line> {
+    let mut known: Option<&Described> = None;
+    let mut lines = Vec::new();
+    for entry in log {
+        lines.push(Line {
+            at: show::moment(entry.at),
+            stamp: show::stamp(entry.at),
+            by: entry.by.clone(),
+            text: machine_entry::line(&entry.event, known),
+        });
+        if let MachineEvent::Described { machine, .. } = &entry.event {
+            known = Some(machine);
+        }
+    }
+    lines.reverse();
+    lines
+}
+
+/// `POST /machines/{id}/service`: out of service with a reason, or back.
+pub async fn service(
+    State(state): State<AppState>,
+    OpenMachine(machine): OpenMachine,
+    fields: Fields,
+) -> Answer {
+    let back = urls::machine(machine.id);
+    let event = match fields.get("to") {
+        "in" => MachineEvent::BackInService,
+        _ => MachineEvent::OutOfService {
+            reason: fields.get("reason").to_string(),
+        },
+    };
+    let stamp = fields.stamp(state.now());
+    let stored = state.store.append_to_machine(
+        &state.knowledge,
+        machine.id,
+        Some(fields.seq()),
+        &event,
+        stamp,
+    );
+    match stored.await {
+        Ok(()) => Ok(Redirect::to(&back).into_response()),
+        Err(StoreError::Refused(refused)) => Err(PageError::Refused {
+            message: refusal::refusal(&state.knowledge, &refused),
+            back,
+        }),
+        Err(StoreError::Conflict { .. }) => Err(PageError::Refused {
+            message: "Someone else changed this machine first. Look at it, then send it again."
+                .into(),
+            back,
+        }),
+        Err(e) => Err(e.into()),
+    }
+}

@@ -1,0 +1,88 @@
+//! The floor: the machines, their state, the open cases.
+
+use crate::pages::Page;
+use crate::pages::floor::case_line::{CaseLine, case_line, lock_of};
+use crate::state::AppState;
+use crate::words::machine;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::State;
+use axum::response::Html;
+use suspect_core::knowledge::Knowledge;
+use suspect_store::lists::{CaseRow, FloorCases};
+use suspect_store::machines::Machine;
+
+struct MachineCard {
+    name: String,
+    model: String,
+    kind: String,
+    place: String,
+    state: &'static str,
+    state_words: String,
+    href: String,
+    new_case: String,
+    before: String,
+    cases: Vec<CaseLine>,
+    /// Cases that are not shown here.
+    more: i64,
+}
+
+#[derive(Template)]
+#[template(path = "floor/overview.html")]
+struct FloorPage {
+    machines: Vec<MachineCard>,
+    open: i64,
+    locked: usize,
+}
+
+/// `GET /`
+pub async fn show(State(state): State<AppState>) -> Page {
+    let machines = state.store.machines().await?;
+    let cases = state.store.floor_cases().await?;
+    let cards = machines
+        .into_iter()
+        .map(|m| card(&state.knowledge, &cases, m));
+    let machines: Vec<MachineCard> = cards.collect();
+    let page = FloorPage {
+        open: cases.many.iter().map(|(_, many)| many).sum(),
+        locked: machines.iter().filter(|m| m.state == "locked").count(),
+        machines,
+    };
+    Ok(Html(page.render()?))
+}
+
+fn card(k: &Knowledge, cases: &FloorCases, machine: Machine) -> MachineCard {
+    let mine: Vec<&CaseRow> = cases
+        .shown
+        .iter()
+        .filter(|c| c.machine_id == machine.id)
+        .collect();
+    let many = cases.of(machine.id);
+    let lock = lock_of(k, &machine, mine.iter().copied());
+    let (word, words) = match (&lock, &machine.out_of_service, many) {
+        (Some(lock), _, _) => {
+            let name = show::lower_first(&k.stops[lock.stop].name);
+            ("locked", format!("Locked: {name}"))
+        }
+        (None, Some(_), _) => ("still", "Out of service".to_string()),
+        (None, None, 0) => ("free", "Ready".to_string()),
+        (None, None, 1) => ("open", "1 open case".to_string()),
+        (None, None, n) => ("open", format!("{n} open cases")),
+    };
+    MachineCard {
+        kind: machine::kind(&machine.profile),
+        href: urls::machine(machine.id),
+        new_case: urls::new_case_on(machine.id),
+        before: urls::before(machine.id),
+        place: machine.place.clone(),
+        state: word,
+        state_words: words,
+        more: many - mine.len() as i64,
+        cases: mine
+            .into_iter()
+            .map(|c| case_line(k, &machine.name, c, lock.as_ref()))
+            .collect(),
+        name: machine.name,
+        model: machine.model,
+    }
+}

@@ -1,0 +1,197 @@
+//! The workshop's own rates and tools: what a minute is worth here, and what is at hand.
+
+use crate::form::{Errors, Fields};
+use crate::page_error::PageError;
+use crate::pages::parts::link::Choice;
+use crate::pages::{Answer, Page, again};
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::State;
+use axum::http::StatusCode;
+use axum::response::{Html, IntoResponse, Redirect};
+use std::collections::BTreeMap;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::nearest::short;
+use suspect_core::planning::{RATES, Workshop};
+use suspect_store::StoreError;
+
+struct RateView {
+    id: &'static str,
+    label: &'static str,
+    unit: &'static str,
+    why: &'static str,
+    value: String,
+    usual: String,
+    error: Option<String>,
+}
+
+struct ToolView {
+    name: String,
+    uses: usize,
+    at_hand: bool,
+}
+
+#[derive(Template)]
+#[template(path = "floor/workshop.html")]
+struct WorkshopPage {
+    seq: u32,
+    rates: Vec<RateView>,
+    tools: Vec<ToolView>,
+    zones: Vec<Choice>,
+    zone_error: Option<String>,
+    zone_now: String,
+    moved_on: bool,
+}
+
+/// Every tool the knowledge names with the number of steps that need it, most needed first.
+fn tools(knowledge: &Knowledge) -> Vec<(String, usize)> {
+    let works = knowledge
+        .checks
+        .iter()
+        .map(|c| &c.work)
+        .chain(knowledge.fixes.iter().map(|f| &f.work));
+    let mut uses: BTreeMap<&str, usize> = BTreeMap::new();
+    for tool in works.flat_map(|w| &w.tools) {
+        *uses.entry(tool).or_default() += 1;
+    }
+    let mut tools: Vec<(String, usize)> =
+        uses.into_iter().map(|(t, n)| (t.to_string(), n)).collect();
+    tools.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.cmp(&b.0)));
+    tools
+}
+
+fn page(
+    state: &AppState,
+    now: &Workshop,
+    seq: u32,
+    fields: &Fields,
+    errors: &Errors,
+    moved_on: bool,
+) -> Result<String, PageError> {
+    let usual = Workshop::default();
+    let sent = |id: &str| fields.sent(id).map(str::to_string);
+    let at_hand = |tool: &str| match fields.is_empty() {
+        true => !now.missing_tools.iter().any(|t| t == tool),
+        false => fields.all("tool").any(|v| v == tool),
+    };
+    let page = WorkshopPage {
+        seq,
+        rates: RATES
+            .iter()
+            .map(|r| RateView {
+                id: r.id,
+                label: r.plain,
+                unit: r.unit,
+                why: r.why,
+                value: sent(r.id).unwrap_or_else(|| show::number(r.of(now))),
+                usual: show::number(r.of(&usual)),
+                error: errors.get(r.id).cloned(),
+            })
+            .collect(),
+        tools: tools(&state.knowledge)
+            .into_iter()
+            .map(|(name, uses)| ToolView {
+                at_hand: at_hand(&name),
+                name,
+                uses,
+            })
+            .collect(),
+        zones: zones(&sent("time_zone").unwrap_or_else(|| now.time_zone.clone())),
+        zone_error: errors.get("time_zone").cloned(),
+        zone_now: show::moment_in_zone(state.now()),
+        moved_on,
+    };
+    Ok(page.render()?)
+}
+
+/// Time zones by name, with places; the computer's own first.
+fn zones(chosen: &str) -> Vec<Choice> {
+    let own = Choice {
+        value: String::new(),
+        label: "as this computer".into(),
+        chosen: chosen.is_empty(),
+    };
+    let names = jiff::tz::db().available().map(|name| name.to_string());
+    let mut names: Vec<String> = names.filter(|n| n.contains('/') || n == "UTC").collect();
+    names.sort();
+    let zone = |name: String| Choice {
+        label: name.replace('_', " "),
+        chosen: name == chosen,
+        value: name,
+    };
+    std::iter::once(own)
+        .chain(names.into_iter().map(zone))
+        .collect()
+}
+
+/// `GET /workshop`
+pub async fn show(State(state): State<AppState>) -> Page {
+    let (now, seq) = state.workshop().await?;
+    Ok(Html(page(
+        &state,
+        &now,
+        seq,
+        &Fields::default(),
+        &Errors::new(),
+        false,
+    )?))
+}
+
+/// `POST /workshop`
+pub async fn set(State(state): State<AppState>, fields: Fields) -> Answer {
+    let (now, seq) = state.workshop().await?;
+    let mut errors = Errors::new();
+    let workshop = asked(&state.knowledge, &now, &fields, &mut errors);
+    if !errors.is_empty() {
+        let html = page(&state, &now, fields.seq(), &fields, &errors, false)?;
+        return Ok(again(html));
+    }
+    let stamp = fields.stamp(state.now());
+    let stored = state.store.set_workshop(fields.seq(), &workshop, stamp);
+    match stored.await {
+        Ok(()) => {
+            state.tell_time_in(&workshop.time_zone);
+            state.ask_to_rebuild();
+            Ok(Redirect::to(urls::WORKSHOP).into_response())
+        }
+        Err(StoreError::Conflict { .. }) => {
+            let html = page(&state, &now, seq, &fields, &errors, true)?;
+            Ok((StatusCode::CONFLICT, Html(html)).into_response())
+        }
+        Err(other) => Err(other.into()),
+    }
+}
+
+/// The settings a form asks for; what makes no sense goes to `errors`.
+fn asked(k: &Knowledge, now: &Workshop, fields: &Fields, errors: &mut Errors) -> Workshop {
+    let mut workshop = now.clone();
+    for rate in &RATES {
+        let read = fields.number(rate.id, rate.of(now)).map_err(|_| {
+            format!(
+                "\"{}\" must be a number, but \"{}\" was given",
+                rate.plain.to_lowercase(),
+                short(fields.get(rate.id))
+            )
+        });
+        if let Err(e) = read.and_then(|value| rate.put(&mut workshop, value)) {
+            errors.insert(rate.id.into(), show::sentence(&e));
+        }
+    }
+    let zone = fields.get("time_zone");
+    match zone.is_empty() || jiff::tz::TimeZone::get(zone).is_ok() {
+        true => workshop.time_zone = zone.to_string(),
+        false => {
+            let message = format!(
+                "\"{}\" is no time zone known here: choose one of the list.",
+                short(zone)
+            );
+            errors.insert("time_zone".into(), message);
+        }
+    }
+    let ticked: Vec<&str> = fields.all("tool").collect();
+    let all = tools(k).into_iter().map(|(tool, _)| tool);
+    let missing = all.filter(|tool| !ticked.contains(&tool.as_str()));
+    workshop.missing_tools = missing.collect();
+    workshop
+}

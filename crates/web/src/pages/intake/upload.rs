@@ -1,0 +1,238 @@
+//! Taking pictures in: read within bounds, decoded one at a time, kept with the case.
+
+use super::show::refused;
+use crate::form::{Errors, Fields};
+use crate::page_error::PageError;
+use crate::pages::Answer;
+use crate::pages::open_case::OpenCase;
+use crate::state::AppState;
+use crate::words::refusal;
+use crate::{show, urls};
+use axum::extract::multipart::{Field, MultipartRejection};
+use axum::extract::{Multipart, State};
+use axum::response::{IntoResponse, Redirect};
+use std::time::{Duration, Instant};
+use suspect_core::case::{Event, Holding, LONGEST_TITLE, MOST_PICTURES, Problem};
+use suspect_pictures::{Kept, LARGEST_FILE, Refused, take_in};
+use suspect_store::pictures::PictureBytes;
+use suspect_store::{Stamp, StoreError, Touch, Uuid};
+use tokio::sync::Semaphore;
+use tokio::time::timeout;
+
+/// Pictures decoded at a time in one process: each may take 150 MB for a moment.
+static DECODING: Semaphore = Semaphore::const_new(1);
+/// Uploads whose bodies are read at a time: each holds one picture in memory until it is decoded.
+/// Others wait before their bodies are read, and the network makes their browsers wait.
+static READING: Semaphore = Semaphore::const_new(2);
+/// Slowest line that is waited for, in bytes a second, once it had time to begin: others wait too.
+const SLOWEST: usize = 16 * 1024;
+/// How long an upload may stand still before it is given up, so that nobody waits for a dead line.
+const STILL: Duration = Duration::from_secs(20);
+
+/// Largest body of the upload form, in bytes: as many pictures as a case holds, and the form around them.
+pub const LARGEST_UPLOAD: usize = MOST_PICTURES * LARGEST_FILE + 1024 * 1024;
+
+/// What a form said so far, and what became of its pictures.
+#[derive(Default)]
+struct Taken {
+    fields: Fields,
+    errors: Errors,
+    /// Pictures that came, good or not.
+    pictures: u128,
+}
+
+impl Taken {
+    fn cut_off(&mut self) {
+        let message = "The upload broke off before it was complete. Send the picture again.";
+        self.errors.insert("picture.0".into(), message.into());
+    }
+}
+
+/// `POST /cases/{id}/pictures`: one or more pictures, each kept whole or not at all.
+pub async fn add(
+    State(state): State<AppState>,
+    case: OpenCase,
+    form: Result<Multipart, MultipartRejection>,
+) -> Answer {
+    let mut form = form.map_err(|_| PageError::NotAForm)?;
+    let mut taken = Taken::default();
+    loop {
+        match timeout(STILL, form.next_field()).await {
+            Ok(Ok(Some(field))) => {
+                if !take(&state, &case, field, &mut taken).await? {
+                    taken.cut_off();
+                    break;
+                }
+            }
+            Ok(Ok(None)) => break,
+            Ok(Err(_)) | Err(_) => {
+                taken.cut_off();
+                break;
+            }
+        }
+    }
+    let Taken {
+        fields,
+        mut errors,
+        pictures,
+    } = taken;
+    if pictures == 0 && errors.is_empty() {
+        errors.insert("picture.0".into(), "No picture was chosen.".into());
+    }
+    if errors.is_empty() {
+        return Ok(Redirect::to(&urls::intake(case.id, "pictures", "")).into_response());
+    }
+    // What was good is kept: the page shows it beside what was wrong.
+    let case = OpenCase::read(&state, case.id).await?;
+    refused(&state, &case, ("pictures", ""), &fields, &errors).await
+}
+
+/// Takes one field in; false when the line broke off in it.
+async fn take(
+    state: &AppState,
+    case: &OpenCase,
+    field: Field<'_>,
+    taken: &mut Taken,
+) -> Result<bool, PageError> {
+    let name = field.name().unwrap_or_default().to_string();
+    let file = field.file_name().map(file_name);
+    let _reading = READING.acquire().await;
+    let most = if file.is_some() { LARGEST_FILE } else { 1024 };
+    let Some(bytes) = read(field, most).await else {
+        return Ok(false);
+    };
+    match file {
+        None => {
+            let text = String::from_utf8_lossy(&bytes.kept).into_owned();
+            taken.fields.push(name, text);
+        }
+        // An empty field of the form: no file was chosen.
+        Some(file) if file.is_empty() && bytes.total == 0 => {}
+        Some(file) => {
+            taken.pictures += 1;
+            let n = taken.pictures;
+            if let Err(message) = keep(state, case, &taken.fields, n, &file, bytes).await? {
+                let message = match file.as_str() {
+                    "" => message,
+                    file => format!("{file}: {message}"),
+                };
+                taken.errors.insert(format!("picture.{n}"), message);
+            }
+        }
+    }
+    Ok(true)
+}
+
+/// Bytes of one field: at most so many are kept, the rest is counted.
+struct Bytes {
+    kept: Vec<u8>,
+    total: usize,
+}
+
+/// Reads a field; nothing when the line breaks off or stands still.
+async fn read(mut field: Field<'_>, most: usize) -> Option<Bytes> {
+    let mut bytes = Bytes {
+        kept: Vec::new(),
+        total: 0,
+    };
+    let began = Instant::now();
+    while let Some(chunk) = timeout(STILL, field.chunk()).await.ok()?.ok()? {
+        bytes.total += chunk.len();
+        let seconds = began.elapsed().as_secs() as usize;
+        if seconds > STILL.as_secs() as usize && bytes.total / seconds < SLOWEST {
+            return None;
+        }
+        if bytes.total <= most {
+            bytes.kept.extend_from_slice(&chunk);
+        } else {
+            bytes.kept = Vec::new();
+        }
+    }
+    Some(bytes)
+}
+
+/// The last part of a path, without what cannot be kept, no longer than a title.
+fn file_name(given: &str) -> String {
+    let last = given.rsplit(['/', '\\']).next().unwrap_or("");
+    last.chars()
+        .filter(|c| !c.is_control())
+        .take(LONGEST_TITLE / 2)
+        .collect()
+}
+
+/// Takes the n-th picture of a form in. The inner error is for the person who sent it.
+async fn keep(
+    state: &AppState,
+    case: &OpenCase,
+    fields: &Fields,
+    n: u128,
+    name: &str,
+    bytes: Bytes,
+) -> Result<Result<(), String>, PageError> {
+    // Before the work of decoding; the store counts again under its lock.
+    if case.state.pictures.len() >= MOST_PICTURES {
+        let holding = Holding::Pictures;
+        let most = MOST_PICTURES;
+        let full = Problem::Full { holding, most };
+        return Ok(Err(refusal::problem("picture", &full)));
+    }
+    match decoded(bytes).await {
+        Ok(kept) => store(state, case, fields, n, name, kept).await,
+        Err(refused) => Ok(Err(show::sentence(&refused.to_string()))),
+    }
+}
+
+/// The picture in the bytes, decoded when its turn comes.
+async fn decoded(bytes: Bytes) -> Result<Kept, Refused> {
+    if bytes.total > LARGEST_FILE {
+        return Err(Refused::TooLarge(bytes.total));
+    }
+    let _turn = DECODING.acquire().await;
+    let kept = tokio::task::spawn_blocking(move || take_in(&bytes.kept)).await;
+    // A decoder that panics has met a damaged picture.
+    kept.unwrap_or(Err(Refused::Damaged))
+}
+
+/// Stores a picture. The form's own identity and the place in it make its identifier: the same form
+/// sent twice adds each picture once.
+async fn store(
+    state: &AppState,
+    case: &OpenCase,
+    fields: &Fields,
+    n: u128,
+    name: &str,
+    kept: Kept,
+) -> Result<Result<(), String>, PageError> {
+    let form = fields.given("touch").or(fields.given("upload"));
+    let form = form.and_then(|t| t.parse::<Uuid>().ok());
+    let id = Uuid::from_u128(form.unwrap_or_else(Uuid::now_v7).as_u128() ^ n);
+    let sent = fields.stamp(state.now());
+    let after = sent.touch.map(|t| t.after).unwrap_or_default();
+    let touch = Some(Touch { id, after });
+    let stamp = Stamp { touch, ..sent };
+    let event = Event::Pictured {
+        picture: id.to_string(),
+        name: name.to_string(),
+        judgement: kept.judgement,
+    };
+    let bytes = PictureBytes {
+        picture: &kept.picture,
+        thumbnail: &kept.thumbnail,
+    };
+    let (k, seq) = (&state.knowledge, fields.seq());
+    let again = |why: &str| Ok(Err(format!("{why} Choose it and send it again.")));
+    let stored = state
+        .store
+        .add_picture(k, case.id, seq, (id, bytes), event, stamp);
+    match stored.await {
+        Ok(_) => Ok(Ok(())),
+        Err(StoreError::Refused(refused)) => Ok(Err(refusal::refusal(k, &refused))),
+        Err(StoreError::Conflict { .. }) => {
+            again("The case moved on in a way this picture cannot join.")
+        }
+        Err(StoreError::OtherTouch | StoreError::Taken(_)) => {
+            again("This form was sent before with another picture.")
+        }
+        Err(e) => Err(e.into()),
+    }
+}

@@ -1,0 +1,10 @@
+//! Parts of pages that several of them show.
+
+pub mod history;
+pub mod line_up;
+pub mod link;
+pub mod pictures;
+pub mod proving;
+pub mod tag;
+pub mod timers;
+pub mod work;

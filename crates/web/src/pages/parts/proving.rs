@@ -1,0 +1,19 @@
+//! What to look at on the print that proves a fix.
+
+use suspect_core::doing;
+use suspect_core::evidence::Facts;
+use suspect_core::knowledge::{Fix, FixId, Knowledge};
+
+/// Signs of the case that should be gone.
+pub fn look_for(k: &Knowledge, facts: &Facts, fix: FixId) -> Vec<String> {
+    doing::look_for(k, facts, fix)
+        .into_iter()
+        .map(|f| facts.findings[&f].answer.phrase(k, f))
+        .collect()
+}
+
+/// Findings that the fix may bring on when overdone.
+pub fn may_bring(k: &Knowledge, fix: &Fix) -> Vec<String> {
+    let plain = fix.may_bring.iter().map(|f| k.finding(*f).plain.clone());
+    plain.collect()
+}

@@ -1,0 +1,5 @@
+//! Records: closed cases; closing and opening again.
+
+pub mod close;
+pub mod list;
+pub mod reopen;

@@ -1,0 +1,45 @@
+//! A piece of evidence in words.
+
+use super::outcome;
+use crate::show;
+use suspect_core::evidence::{Source, answer};
+use suspect_core::knowledge::{FindingId, Knowledge};
+
+/// What one piece of evidence says: "Check the belt: it slips".
+pub fn source(k: &Knowledge, source: &Source) -> String {
+    match source {
+        Source::Finding(f, sighting) => {
+            let said = sighting.answer.phrase(k, *f);
+            let said = match k.finding(*f).check {
+                Some(check) => format!("{}: {said}", k.check(check).work.name),
+                None => show::capital(&said),
+            };
+            outcome::unless_sure(said, sighting.confidence)
+        }
+        Source::Tried(_, tried) => {
+            let result = outcome::result(tried.result);
+            format!("{}: {result}", k.fix(tried.fix).work.name)
+        }
+        Source::Cleared(cause, _) => {
+            format!("Found sound: {}", show::lower_first(&k.cause(*cause).name))
+        }
+    }
+}
+
+/// An answer as a sentence by identifiers; nothing when the knowledge does not know it.
+pub fn answered(k: &Knowledge, finding: &str, state: &str) -> Option<String> {
+    let f = k.finding_id(finding)?;
+    match answer(k, f, state) {
+        Ok(Some(answer)) => Some(show::capital(&answer.phrase(k, f))),
+        Ok(None) => Some(format!("{}: not known", show::capital(&k.finding(f).plain))),
+        Err(_) => None,
+    }
+}
+
+/// An answer as a sentence, for a proposal or a copied fact.
+pub fn phrase(k: &Knowledge, finding: FindingId, state: &str) -> String {
+    match answer(k, finding, state) {
+        Ok(Some(answer)) => show::capital(&answer.phrase(k, finding)),
+        _ => show::capital(&k.finding(finding).plain),
+    }
+}

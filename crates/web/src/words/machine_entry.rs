@@ -1,0 +1,71 @@
+//! Entries of a machine's log in words.
+
+use crate::show;
+use suspect_core::machine::{Described, MachineEvent, build};
+use suspect_core::parts::PARTS;
+use suspect_core::profile::{Context, FIELDS, FieldId};
+
+/// One entry in words; `before` is what the machine was until then.
+pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
+    match event {
+        MachineEvent::Counter { hours } => format!("Counter read: {} h", show::number(*hours)),
+        MachineEvent::Fitted { part, hours } => {
+            let name = PARTS
+                .iter()
+                .find(|p| p.id == part)
+                .map_or(part.as_str(), |p| p.name);
+            format!(
+                "Fitted new at {} h: {}",
+                show::number(*hours),
+                show::lower_first(name)
+            )
+        }
+        MachineEvent::Described { machine, lifts } => {
+            let what = before.map_or_else(|| "Written down".to_string(), |b| changed(b, machine));
+            match lifts {
+                Some(l) => format!("{what}. Stop lifted by {}: {}", l.by, l.reason),
+                None => what,
+            }
+        }
+        MachineEvent::OutOfService { reason } => format!("Out of service: {reason}"),
+        MachineEvent::BackInService => "Back in service".into(),
+    }
+}
+
+/// What a change of the description changed.
+fn changed(before: &Described, after: &Described) -> String {
+    let texts = [
+        ("name", &before.name, &after.name),
+        ("kind", &before.model, &after.model),
+        ("place", &before.place, &after.place),
+        ("note", &before.note, &after.note),
+    ];
+    let said = |text: &str| {
+        if text.is_empty() {
+            "nothing".into()
+        } else {
+            format!("“{text}”")
+        }
+    };
+    let texts = texts.into_iter().filter(|(_, b, a)| b != a);
+    let texts = texts.map(|(what, b, a)| format!("{what} {} instead of {}", said(a), said(b)));
+    let (old, new) = (build(&before.profile), build(&after.profile));
+    let fields = FieldId::ALL.into_iter().zip(FIELDS);
+    let fields = fields
+        .filter(|(id, _)| old.id(*id) != new.id(*id))
+        .map(|(id, f)| {
+            let value = |c: &Context| c.get(id).map_or("not known", |v| v.plain);
+            format!(
+                "{} {} instead of {}",
+                show::lower_first(f.plain),
+                value(&new),
+                value(&old)
+            )
+        });
+    let all: Vec<String> = texts.chain(fields).collect();
+    if all.is_empty() {
+        "Nothing changed".into()
+    } else {
+        format!("Changed: {}", all.join("; "))
+    }
+}

@@ -1,0 +1,19 @@
+//! What the core says in data, in words: entries, outcomes, reasons, refusals. The same everywhere.
+
+pub mod entry;
+pub mod evidence;
+pub mod machine;
+pub mod machine_entry;
+pub mod next;
+pub mod outcome;
+pub mod refusal;
+pub mod region;
+pub mod work;
+
+/// The title of a case; one without words of its own goes by its machine.
+pub fn title(title: &str, machine: &str) -> String {
+    match title {
+        "" => format!("Trouble on {machine}"),
+        title => title.to_string(),
+    }
+}

@@ -1,0 +1,74 @@
+//! Outcomes, results and kinds in words.
+
+use suspect_core::case::{Outcome, PutOff};
+use suspect_core::evidence::Confidence;
+use suspect_core::knowledge::{Family, FixKind, TryResult};
+
+/// What became of the fault.
+pub fn result(result: TryResult) -> &'static str {
+    match result {
+        TryResult::Cured => "the fault is gone",
+        TryResult::Better => "weaker, but there",
+        TryResult::Same => "no change",
+        TryResult::Worse => "worse than before",
+    }
+}
+
+/// How a case ended.
+pub fn outcome(outcome: Outcome) -> &'static str {
+    match outcome {
+        Outcome::FixedAndVerified => "fixed and verified",
+        Outcome::BelievedFixed => "believed fixed, not proved",
+        Outcome::OpenedByError => "opened by error",
+        Outcome::Improved => "improved",
+        Outcome::WorkedAround => "worked around",
+        Outcome::NotAFault => "not a fault",
+        Outcome::Unsolved => "unsolved",
+    }
+}
+
+/// Why a step is not done now.
+pub fn put_off(why: PutOff) -> &'static str {
+    match why {
+        PutOff::NotNow => "not now",
+        PutOff::Unfinished => "could not be finished",
+        PutOff::BrokeOff => "broke off half-way",
+        PutOff::Unclear => "done, result unclear",
+    }
+}
+
+/// The kind of a fix.
+pub fn fix_kind(kind: FixKind) -> &'static str {
+    match kind {
+        FixKind::Easy => "easy fix",
+        FixKind::Involved => "involved fix",
+        FixKind::WorkAround => "work-around",
+    }
+}
+
+/// A word behind what was answered, unless it was sure.
+pub fn unless_sure(said: String, confidence: Confidence) -> String {
+    match confidence {
+        Confidence::Sure => said,
+        Confidence::Likely => format!("{said} (likely)"),
+        Confidence::Hunch => format!("{said} (hunch)"),
+    }
+}
+
+/// A family of suspects.
+pub fn family(family: Family) -> &'static str {
+    match family {
+        Family::Path => "Filament path",
+        Family::Feeder => "Feeder",
+        Family::HotEnd => "Hot end",
+        Family::Heat => "Heat and air",
+        Family::Flow => "Slicer amounts",
+        Family::MotionSettings => "Motion settings",
+        Family::Bed => "Bed and first layer",
+        Family::Mechanics => "Mechanics",
+        Family::Electric => "Electrics",
+        Family::Material => "Material",
+        Family::Model => "Model",
+        Family::Normal => "Not a fault",
+    }
+}

@@ -1,0 +1,31 @@
+//! Names of pieces of work.
+
+use suspect_core::case::WorkId;
+use suspect_core::knowledge::Knowledge;
+
+/// The name of a piece of work: "Mark the pulley and its shaft".
+pub fn name(k: &Knowledge, work: &WorkId) -> String {
+    match (work, k.work(work)) {
+        (_, Some(known)) => known.name.clone(),
+        (WorkId::Proof, None) => "Proof by printing".into(),
+        (unknown, None) => unknown.to_string(),
+    }
+}
+
+/// The name of a cause, by identifier; the identifier where the knowledge does not know it any more.
+pub fn cause(k: &Knowledge, id: &str) -> String {
+    k.cause_id(id)
+        .map_or_else(|| id.to_string(), |c| k.cause(c).name.clone())
+}
+
+/// The same for a fix.
+pub fn fix(k: &Knowledge, id: &str) -> String {
+    k.fix_id(id)
+        .map_or_else(|| id.to_string(), |x| k.fix(x).work.name.clone())
+}
+
+/// The same for a check.
+pub fn check(k: &Knowledge, id: &str) -> String {
+    k.check_id(id)
+        .map_or_else(|| id.to_string(), |c| k.check(c).work.name.clone())
+}
