@@ -45,71 +45,80 @@ pub fn guided_steps(
     present: Present,
     workshop: &Workshop,
 ) -> Vec<GuidedStep> {
-    let (state, wait) = ready(knowledge, facts, work, present, workshop);
-    // Said before anything is done: what no step claims (machine and material call for it), and what belongs to getting ready, as heating does.
-    let claimed = |c: &usize| work.steps.iter().any(|s| s.cautions.contains(c));
-    let of_getting_ready = |c: &usize| {
-        knowledge.cautions[*c]
-            .before
-            .iter()
-            .any(|word| state.contains(word))
-    };
-    let first_of_all: Vec<usize> = safety::cautions(knowledge, facts, work)
-        .into_iter()
-        .filter(|c| !claimed(c) || of_getting_ready(c))
-        .collect();
-    let tools = if work.tools.is_empty() {
-        String::new()
-    } else {
-        format!("Have at hand: {}.", work.tools.join(", "))
-    };
-    let text = [tools, state]
-        .into_iter()
-        .filter(|t| !t.is_empty())
-        .collect::<Vec<_>>()
-        .join(" ");
-    let first = GuidedStep {
-        kind: StepKind::Ready,
-        text: if text.is_empty() {
-            "No tools are needed, and the machine may stay as it is.".into()
-        } else {
-            text
-        },
-        wait,
-        cautions: first_of_all.clone(),
-        drawing: None,
-        parts: Vec::new(),
-        otherwise: Vec::new(),
-    };
+    let first = get_ready(knowledge, facts, work, present, workshop);
+    let said = first.cautions.clone();
+    let own = |c: &usize| !said.contains(c) && safety::concerns(knowledge, facts, *c);
     let steps = work.steps.iter().map(|s| GuidedStep {
         kind: StepKind::Do,
         text: s.text.clone(),
         wait: s.wait,
-        cautions: s
-            .cautions
-            .iter()
-            .copied()
-            .filter(|c| !first_of_all.contains(c) && safety::concerns(knowledge, facts, *c))
-            .collect(),
+        cautions: s.cautions.iter().copied().filter(own).collect(),
         drawing: s.drawing.clone(),
         parts: s.keep.clone(),
         otherwise: s.otherwise.clone(),
     });
-    let parts: Vec<String> = work
-        .steps
-        .iter()
-        .flat_map(|s| s.keep.iter().cloned())
+    let first = std::iter::once(first);
+    first.chain(steps).chain(put_back(work)).collect()
+}
+
+impl GuidedStep {
+    /// A step that stands around the procedure.
+    fn around(kind: StepKind, text: String) -> Self {
+        Self {
+            kind,
+            text,
+            wait: 0.0,
+            cautions: Vec::new(),
+            drawing: None,
+            parts: Vec::new(),
+            otherwise: Vec::new(),
+        }
+    }
+}
+
+/// Tools and state first, with what is said before anything is done: what no step claims (machine and
+/// material call for it), and what belongs to getting ready, as heating does.
+fn get_ready(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    work: &Work,
+    present: Present,
+    workshop: &Workshop,
+) -> GuidedStep {
+    let (state, wait) = ready(knowledge, facts, work, present, workshop);
+    let claimed = |c: &usize| work.steps.iter().any(|s| s.cautions.contains(c));
+    let of_getting_ready = |c: &usize| {
+        let mut words = knowledge.cautions[*c].before.iter();
+        words.any(|word| state.contains(word))
+    };
+    let cautions = safety::cautions(knowledge, facts, work).into_iter();
+    let cautions = cautions
+        .filter(|c| !claimed(c) || of_getting_ready(c))
         .collect();
-    let back = (!parts.is_empty()).then(|| GuidedStep {
-        kind: StepKind::Back,
-        text: "Everything back in its place. Tick each part when you have fitted it.".into(),
-        wait: 0.0,
-        cautions: Vec::new(),
-        drawing: None,
+    let tools = match work.tools.is_empty() {
+        true => String::new(),
+        false => format!("Have at hand: {}.", work.tools.join(", ")),
+    };
+    let text = match (tools.as_str(), state.as_str()) {
+        ("", "") => "No tools are needed, and the machine may stay as it is.".into(),
+        (one, "") | ("", one) => one.to_string(),
+        (tools, state) => format!("{tools} {state}"),
+    };
+    GuidedStep {
+        wait,
+        cautions,
+        ..GuidedStep::around(StepKind::Ready, text)
+    }
+}
+
+/// Parts that came off go back at the end.
+fn put_back(work: &Work) -> Option<GuidedStep> {
+    let parts: Vec<String> = work.steps.iter().flat_map(|s| s.keep.clone()).collect();
+    let text = "Everything back in its place. Tick each part when you have fitted it.";
+    (!parts.is_empty()).then(|| GuidedStep {
         parts,
-        otherwise: Vec::new(),
-    });
-    std::iter::once(first).chain(steps).chain(back).collect()
+        ..GuidedStep::around(StepKind::Back, text.into())
+    })
 }
 
 /// How the machine is brought into the state the work needs, and how long that takes: "Heat the nozzle to 210 °C, the filament stays in."

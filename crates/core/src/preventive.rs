@@ -8,6 +8,8 @@ use crate::knowledge::{CauseId, Family, Knowledge};
 use crate::planning::Workshop;
 use crate::profile::Context;
 
+/// Causes named beside a look.
+const NAMED: usize = 3;
 /// How many cases the rate above is worth: shop against knowledge, kind against shop, machine against kind.
 const STRENGTHS: [f64; 3] = [40.0, 20.0, 10.0];
 /// A case counts half after so many days.
@@ -132,83 +134,87 @@ pub fn before(
     let failure = CLEARING_UP
         + workshop.waiting.max(0.0) * hours * 60.0 / 2.0
         + workshop.minutes_for(workshop.money_for(job.grams));
-    let mut risk: Vec<f64> = rates(knowledge, context, past)
-        .into_iter()
-        .map(|r| r * chance)
-        .collect();
+    let rates = rates(knowledge, context, past).into_iter();
+    let mut risk: Vec<f64> = rates.map(|r| r * chance).collect();
     let without: f64 = risk.iter().sum();
+    let fits = |p: &usize| {
+        let mut needs = knowledge.precautions[*p].needs.iter();
+        needs.all(|n| n.holds(context) != Some(false))
+    };
+    let mut open: Vec<usize> = (0..knowledge.precautions.len()).filter(fits).collect();
     let mut looks: Vec<Look> = Vec::new();
-    loop {
-        let worth = |p: usize| {
-            let look = &knowledge.precautions[p];
-            let finds: f64 = look
-                .catches
-                .iter()
-                .map(|(c, chance)| risk[c.at()] * chance)
-                .sum();
-            (finds * failure - look.minutes, finds)
-        };
-        let open = (0..knowledge.precautions.len())
-            .filter(|p| looks.iter().all(|l| l.precaution != *p))
-            .filter(|p| {
-                knowledge.precautions[*p]
-                    .needs
-                    .iter()
-                    .all(|n| n.holds(context) != Some(false))
-            });
-        // What is always done comes first: it takes its share before anything else is weighed.
-        let rank = |p: usize, saves: f64| {
-            if knowledge.precautions[p].always {
-                f64::INFINITY
-            } else {
-                saves
-            }
-        };
-        let best = open.map(|p| (p, worth(p))).max_by(|a, b| {
-            rank(a.0, a.1.0)
-                .total_cmp(&rank(b.0, b.1.0))
-                .then(b.0.cmp(&a.0))
+    while let Some((p, worth)) = best_look(knowledge, &open, &risk, failure) {
+        looks.push(Look {
+            precaution: p,
+            finds: worth.finds,
+            saves: worth.saves,
+            because: because(knowledge, p, &risk, past),
         });
-        let Some((p, (saves, finds))) = best.filter(|(p, (saves, _))| rank(*p, *saves) > 0.0)
-        else {
-            break;
-        };
-        let mut because: Vec<(f64, CauseId)> = knowledge.precautions[p]
-            .catches
-            .iter()
-            .map(|(c, chance)| (risk[c.at()] * chance, *c))
-            .collect();
-        because.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
-        let struck = |c: CauseId| {
-            past.iter()
-                .filter(|x| x.same_machine && x.cause == c)
-                .count()
-        };
-        let because = because
-            .into_iter()
-            .filter(|(r, _)| *r > 0.0)
-            .take(3)
-            .map(|(_, c)| (c, struck(c)))
-            .collect();
+        open.retain(|other| *other != p);
         for (c, chance) in &knowledge.precautions[p].catches {
             risk[c.at()] *= 1.0 - chance;
         }
-        looks.push(Look {
-            precaution: p,
-            finds,
-            saves,
-            because,
-        });
     }
     looks.sort_by_key(|l| l.precaution);
     let minutes = looks
         .iter()
-        .map(|l| knowledge.precautions[l.precaution].minutes)
-        .sum();
+        .map(|l| knowledge.precautions[l.precaution].minutes);
     Before {
+        minutes: minutes.sum(),
         looks,
-        minutes,
         risk: (without, risk.iter().sum()),
         failure,
     }
+}
+
+/// What a look finds, as a chance, and the minutes it saves.
+#[derive(Clone, Copy)]
+struct Worth {
+    finds: f64,
+    saves: f64,
+}
+
+/// The look that saves most of those still open. What is always done comes first: it takes its share
+/// before anything else is weighed.
+fn best_look(
+    knowledge: &Knowledge,
+    open: &[usize],
+    risk: &[f64],
+    failure: f64,
+) -> Option<(usize, Worth)> {
+    let worth = |p: usize| {
+        let look = &knowledge.precautions[p];
+        let catches = look.catches.iter();
+        let finds: f64 = catches.map(|(c, chance)| risk[c.at()] * chance).sum();
+        let saves = finds * failure - look.minutes;
+        Worth { finds, saves }
+    };
+    let rank = |(p, worth): &(usize, Worth)| match knowledge.precautions[*p].always {
+        true => f64::INFINITY,
+        false => worth.saves,
+    };
+    let open = open.iter().map(|p| (*p, worth(*p)));
+    let best = open.max_by(|a, b| rank(a).total_cmp(&rank(b)).then(b.0.cmp(&a.0)));
+    best.filter(|best| rank(best) > 0.0)
+}
+
+/// Causes a look is most likely to find, with how often each struck this machine.
+fn because(
+    knowledge: &Knowledge,
+    precaution: usize,
+    risk: &[f64],
+    past: &[Past],
+) -> Vec<(CauseId, usize)> {
+    let catches = knowledge.precautions[precaution].catches.iter();
+    let mut because: Vec<(f64, CauseId)> = catches
+        .map(|(c, chance)| (risk[c.at()] * chance, *c))
+        .filter(|(r, _)| *r > 0.0)
+        .collect();
+    because.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
+    let struck = |c: CauseId| {
+        let here = past.iter().filter(|x| x.same_machine && x.cause == c);
+        here.count()
+    };
+    let most = because.into_iter().take(NAMED);
+    most.map(|(_, c)| (c, struck(c))).collect()
 }

@@ -3,7 +3,7 @@
 //! A small index in memory, made once: everything searched is compiled into the program, so a query to the database would be a
 //! longer way to the same words.
 
-use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, Region, Section};
+use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, Region, Section, Work};
 use std::collections::HashMap;
 
 /// What a search can find.
@@ -106,70 +106,87 @@ impl Index {
             postings: HashMap::new(),
             synonyms: HashMap::new(),
         };
-        for (f, finding) in knowledge.findings.iter().enumerate() {
-            if !matches!(finding.section, Section::Number | Section::Check) {
-                let phrases: Vec<&str> = finding.states.iter().map(|s| s.phrase.as_str()).collect();
-                let mut fields = vec![
-                    (IN_NAME, finding.plain.as_str()),
-                    (IN_NAME, &finding.term),
-                    (IN_PHRASE, &finding.question),
-                    (IN_PHRASE, finding.region.map_or("", Region::id)),
-                ];
-                // The phrase of absence would find what is not there.
-                fields.extend(
-                    phrases
-                        .iter()
-                        .skip(usize::from(finding.presence()))
-                        .map(|p| (IN_PHRASE, *p)),
-                );
-                index.add(Topic::Finding(FindingId(f as u16)), &fields);
-            }
+        index.add_findings(knowledge);
+        index.add_faults(knowledge);
+        index.add_words(knowledge);
+        index
+    }
+
+    /// Signs, behaviours and patterns.
+    fn add_findings(&mut self, knowledge: &Knowledge) {
+        let asked = knowledge.finding_ids();
+        let asked = asked.filter(|f| {
+            let section = knowledge.finding(*f).section;
+            !matches!(section, Section::Number | Section::Check)
+        });
+        for f in asked {
+            let finding = knowledge.finding(f);
+            let mut fields = vec![
+                (IN_NAME, finding.plain.as_str()),
+                (IN_NAME, &finding.term),
+                (IN_PHRASE, &finding.question),
+                (IN_PHRASE, finding.region.map_or("", Region::id)),
+            ];
+            // The phrase of absence would find what is not there.
+            let there = finding.states.iter().skip(usize::from(finding.presence()));
+            fields.extend(there.map(|s| (IN_PHRASE, s.phrase.as_str())));
+            self.add(Topic::Finding(f), &fields);
         }
-        for (c, cause) in knowledge.causes.iter().enumerate() {
+    }
+
+    /// Causes, checks and fixes.
+    fn add_faults(&mut self, knowledge: &Knowledge) {
+        for c in knowledge.cause_ids() {
+            let cause = knowledge.cause(c);
             let fields = [
                 (IN_NAME, cause.name.as_str()),
                 (IN_NAME, &cause.plain),
                 (IN_TEXT, &cause.mechanism),
             ];
-            index.add(Topic::Cause(CauseId(c as u16)), &fields);
+            self.add(Topic::Cause(c), &fields);
         }
-        for (q, check) in knowledge.checks.iter().enumerate() {
+        let steps =
+            |work: &'_ Work| -> Vec<String> { work.steps.iter().map(|s| s.text.clone()).collect() };
+        for (q, check) in (0..).zip(&knowledge.checks) {
             let finding = knowledge.finding(check.finding);
+            let steps = steps(&check.work);
             let mut fields = vec![
                 (IN_NAME, check.work.name.as_str()),
                 (IN_PHRASE, &finding.plain),
             ];
-            fields.extend(check.work.steps.iter().map(|s| (IN_TEXT, s.text.as_str())));
-            index.add(Topic::Check(CheckId(q as u16)), &fields);
+            fields.extend(steps.iter().map(|s| (IN_TEXT, s.as_str())));
+            self.add(Topic::Check(CheckId(q)), &fields);
         }
-        for (x, fix) in knowledge.fixes.iter().enumerate() {
+        for (x, fix) in (0..).zip(&knowledge.fixes) {
+            let steps = steps(&fix.work);
             let mut fields = vec![(IN_NAME, fix.work.name.as_str())];
-            fields.extend(fix.work.steps.iter().map(|s| (IN_TEXT, s.text.as_str())));
-            index.add(Topic::Fix(FixId(x as u16)), &fields);
+            fields.extend(steps.iter().map(|s| (IN_TEXT, s.as_str())));
+            self.add(Topic::Fix(FixId(x)), &fields);
         }
+    }
+
+    /// The glossary, materials, and words that mean the same.
+    fn add_words(&mut self, knowledge: &Knowledge) {
         for (t, term) in knowledge.glossary.iter().enumerate() {
-            index.add(
-                Topic::Term(t),
-                &[
-                    (IN_NAME, term.term.as_str()),
-                    (IN_PHRASE, &term.plain),
-                    (IN_TEXT, &term.text),
-                ],
-            );
+            let fields = [
+                (IN_NAME, term.term.as_str()),
+                (IN_PHRASE, &term.plain),
+                (IN_TEXT, &term.text),
+            ];
+            self.add(Topic::Term(t), &fields);
         }
         for (m, material) in knowledge.materials.iter().enumerate() {
-            index.add(Topic::Material(m), &[(IN_NAME, material.id.as_str())]);
+            self.add(Topic::Material(m), &[(IN_NAME, material.id.as_str())]);
         }
         for group in &knowledge.synonyms {
             let stems: Vec<String> = group.iter().map(|w| stem(w)).collect();
             for word in &stems {
-                let others = index.synonyms.entry(word.clone()).or_default();
+                let others = self.synonyms.entry(word.clone()).or_default();
                 others.extend(stems.iter().filter(|o| *o != word).cloned());
                 others.sort();
                 others.dedup();
             }
         }
-        index
     }
 
     fn add(&mut self, topic: Topic, fields: &[(f64, &str)]) {

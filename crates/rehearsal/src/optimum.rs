@@ -107,20 +107,7 @@ impl Small {
         let outcomes: Vec<Vec<Vec<f64>>> =
             (0..CHECKS).map(|_| draw_outcomes(&prior, rng)).collect();
         let check_costs: Vec<f64> = (0..CHECKS).map(|_| rng.random_range(1.0..20.0)).collect();
-        let cures: Vec<[f64; CAUSES]> = (0..FIXES)
-            .map(|x| {
-                let mut touches = [0.0; CAUSES];
-                touches[if x < CAUSES {
-                    x
-                } else {
-                    rng.random_range(0..CAUSES)
-                }] = rng.random_range(0.5..0.95);
-                if rng.random_bool(0.3) {
-                    touches[rng.random_range(0..CAUSES)] = rng.random_range(0.3..0.9);
-                }
-                touches
-            })
-            .collect();
+        let cures: Vec<[f64; CAUSES]> = (0..FIXES).map(|x| draw_cures(x, rng)).collect();
         let fix_costs: Vec<f64> = (0..FIXES).map(|_| rng.random_range(5.0..60.0)).collect();
         let hypotheses: Vec<Hypothesis> = std::iter::once(Hypothesis::Unlisted)
             .chain((0..CAUSES as u16).map(|c| Hypothesis::One(CauseId(c))))
@@ -178,6 +165,20 @@ impl Small {
         }
         mass
     }
+}
+
+/// Chances that a fix cures each cause: mostly one, now and then two.
+fn draw_cures(fix: usize, rng: &mut impl Rng) -> [f64; CAUSES] {
+    let mut touches = [0.0; CAUSES];
+    let first = match fix < CAUSES {
+        true => fix,
+        false => rng.random_range(0..CAUSES),
+    };
+    touches[first] = rng.random_range(0.5..0.95);
+    if rng.random_bool(0.3) {
+        touches[rng.random_range(0..CAUSES)] = rng.random_range(0.3..0.9);
+    }
+    touches
 }
 
 /// Two outcomes; some causes make the first likely, the others show it rarely; nobody listed is the average.

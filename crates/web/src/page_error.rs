@@ -1,6 +1,7 @@
 //! The one door from errors to status and page. Nothing internal goes through it.
 
 use crate::urls;
+use crate::words::error;
 use askama::Template;
 use axum::http::{StatusCode, header};
 use axum::response::{Html, IntoResponse, Response};
@@ -50,6 +51,9 @@ pub enum PageError {
     /// A template failed.
     Broken,
 }
+
+/// Seconds after which a browser may try again.
+const RETRY_AFTER: &str = "5";
 
 #[derive(Template)]
 #[template(path = "error.html")]
@@ -105,122 +109,31 @@ impl From<askama::Error> for PageError {
     }
 }
 
-/// Status, title, message and way back of an error page.
-type Told = (StatusCode, &'static str, String, String, &'static str);
-
-/// Nothing is known of what became of a form: its identity makes it safe to send again.
-const SEND_AGAIN: &str =
-    "If you sent something, send it again: it is stored once, however often it arrives.";
-
 impl PageError {
-    fn told(self) -> Told {
-        let floor = |status, title, message: &str| {
-            let back = urls::FLOOR.to_string();
-            (status, title, message.to_string(), back, "To the floor")
-        };
+    fn status(&self) -> StatusCode {
         match self {
-            PageError::Conflict(_) => floor(StatusCode::CONFLICT, "Not recorded yet", ""),
-            PageError::NotFound(what) => floor(
-                StatusCode::NOT_FOUND,
-                "Nothing here",
-                &format!(
-                    "There is no such {what}. The link may be mistyped, or it belongs to another \
-                     workshop."
-                ),
-            ),
-            PageError::NoSuchLink => floor(
-                StatusCode::NOT_FOUND,
-                "This link does not work",
-                "It may be mistyped, or whoever made it has revoked it. Ask them for a new one.",
-            ),
-            PageError::WrongMethod => floor(
-                StatusCode::METHOD_NOT_ALLOWED,
-                "Not this way",
-                "This address takes a form, it cannot be opened as a page.",
-            ),
-            PageError::BadAddress => floor(
-                StatusCode::BAD_REQUEST,
-                "Not an address",
-                "This address holds characters that no address here has. Follow a link instead of \
-                 typing it.",
-            ),
-            PageError::WrongHost => floor(
-                StatusCode::MISDIRECTED_REQUEST,
-                "Not this place",
-                "The address you used does not name this workshop. Open it by the address it \
-                 printed when it started; whoever runs it can allow others (ALLOWED_HOSTS).",
-            ),
-            PageError::Refused { message, back } => (
-                StatusCode::UNPROCESSABLE_ENTITY,
-                "Not recorded",
-                message,
-                back,
-                "Back",
-            ),
-            PageError::SentBefore { back } => (
-                StatusCode::CONFLICT,
-                "Sent before with other words",
-                "This very form was stored before with another content, which stands. Look at what \
-                 is there, and enter yours on a fresh page."
-                    .into(),
-                back,
-                "Look at it",
-            ),
-            PageError::NotAForm => floor(
-                StatusCode::UNSUPPORTED_MEDIA_TYPE,
-                "Not a form",
-                "Expected a form as our pages send it (fields, or pictures as \
-                 multipart/form-data). Nothing was recorded.",
-            ),
-            PageError::TooLarge => floor(
-                StatusCode::PAYLOAD_TOO_LARGE,
-                "Too much at once",
-                "The form holds more than 2 MB. Nothing was recorded; go back, shorten the text \
-                 and send it again.",
-            ),
-            PageError::TooManyFields(most) => floor(
-                StatusCode::PAYLOAD_TOO_LARGE,
-                "Too much at once",
-                &format!(
-                    "The form has more fields than any of ours: at most {most}. Nothing was \
-                     recorded."
-                ),
-            ),
-            PageError::ForeignForm => floor(
-                StatusCode::FORBIDDEN,
-                "Refused",
-                "This form was sent from another site, so nothing was recorded. Open the page here \
-                 and send it again.",
-            ),
-            PageError::Busy => floor(
-                StatusCode::SERVICE_UNAVAILABLE,
-                "Too many at once",
-                &format!(
-                    "More people or pages want the records just now than can be served, or \
-                     somebody writes to this machine for long. Wait a moment. {SEND_AGAIN}"
-                ),
-            ),
-            PageError::Slow => floor(
-                StatusCode::SERVICE_UNAVAILABLE,
-                "This took too long",
-                &format!(
-                    "The page was not ready in time and was given up. Wait a moment. {SEND_AGAIN}"
-                ),
-            ),
-            PageError::Unavailable => floor(
-                StatusCode::SERVICE_UNAVAILABLE,
-                "The records cannot be reached",
-                &format!(
-                    "The database does not answer. Wait a moment; if it stays away, start the \
-                     program anew. {SEND_AGAIN}"
-                ),
-            ),
-            PageError::Broken => floor(
-                StatusCode::INTERNAL_SERVER_ERROR,
-                "This page broke",
-                "The page could not be drawn, or something stored is not understood by this version of \
-                 the program. What was recorded before is safe; whoever runs it finds more in its log.",
-            ),
+            PageError::NotFound(_) | PageError::NoSuchLink => StatusCode::NOT_FOUND,
+            PageError::WrongMethod => StatusCode::METHOD_NOT_ALLOWED,
+            PageError::BadAddress => StatusCode::BAD_REQUEST,
+            PageError::WrongHost => StatusCode::MISDIRECTED_REQUEST,
+            PageError::Refused { .. } => StatusCode::UNPROCESSABLE_ENTITY,
+            PageError::Conflict(_) | PageError::SentBefore { .. } => StatusCode::CONFLICT,
+            PageError::NotAForm => StatusCode::UNSUPPORTED_MEDIA_TYPE,
+            PageError::TooLarge | PageError::TooManyFields(_) => StatusCode::PAYLOAD_TOO_LARGE,
+            PageError::ForeignForm => StatusCode::FORBIDDEN,
+            PageError::Busy | PageError::Slow | PageError::Unavailable => {
+                StatusCode::SERVICE_UNAVAILABLE
+            }
+            PageError::Broken => StatusCode::INTERNAL_SERVER_ERROR,
+        }
+    }
+
+    /// Where it leads, and the words for it.
+    fn way_back(&self) -> (String, &'static str) {
+        match self {
+            PageError::Refused { back, .. } => (back.clone(), "Back"),
+            PageError::SentBefore { back } => (back.clone(), "Look at it"),
+            _ => (urls::FLOOR.to_string(), "To the floor"),
         }
     }
 }
@@ -230,7 +143,9 @@ impl IntoResponse for PageError {
         if let PageError::Conflict(page) = self {
             return (StatusCode::CONFLICT, Html(page)).into_response();
         }
-        let (status, title, message, back, back_words) = self.told();
+        let status = self.status();
+        let (title, message) = error::told(&self);
+        let (back, back_words) = self.way_back();
         let page = ErrorPage {
             status: status.as_u16(),
             title,
@@ -244,7 +159,7 @@ impl IntoResponse for PageError {
         };
         match status {
             StatusCode::SERVICE_UNAVAILABLE => {
-                ([(header::RETRY_AFTER, "5")], answer).into_response()
+                ([(header::RETRY_AFTER, RETRY_AFTER)], answer).into_response()
             }
             _ => answer,
         }

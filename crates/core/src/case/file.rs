@@ -109,7 +109,41 @@ pub fn read(knowledge: &Knowledge, text: &str) -> Result<Facts, FileError> {
             ),
         );
     }
+    facts_of(knowledge, &case)
+}
+
+/// What a case says, checked.
+fn facts_of(knowledge: &Knowledge, case: &Case) -> Result<Facts, FileError> {
     let mut facts = Facts::default();
+    surroundings(case, &mut facts)?;
+    findings(knowledge, &case.findings, &mut facts)?;
+    if case.tried.len() > super::MOST_TRIED {
+        let many = case.tried.len();
+        let most = super::MOST_TRIED;
+        return at(
+            "tried",
+            format!("{many} tries are too many: at most {most}"),
+        );
+    }
+    for (n, tried) in case.tried.iter().enumerate() {
+        facts.tried.push(read_tried(knowledge, n, tried)?);
+    }
+    for (n, cause) in case.cleared.iter().enumerate() {
+        let path = format!("cleared[{n}]");
+        let Some(id) = knowledge.cause_id(cause) else {
+            return unknown_cause(knowledge, &path, cause);
+        };
+        if let Some(before) = facts.cleared.iter().position(|(c, _)| *c == id) {
+            let message = format!("`{cause}` stands already at cleared[{before}]");
+            return at(path, message);
+        }
+        facts.cleared.push((id, Confidence::Sure));
+    }
+    Ok(facts)
+}
+
+/// Machine, material and numbers.
+fn surroundings(case: &Case, facts: &mut Facts) -> Result<(), FileError> {
     for (field, value) in &case.machine {
         if field == "material" {
             return at(
@@ -134,31 +168,7 @@ pub fn read(knowledge: &Knowledge, text: &str) -> Result<Facts, FileError> {
             .set(number, *value)
             .or_else(|e| at(format!("settings.{number}"), e))?;
     }
-    findings(knowledge, &case.findings, &mut facts)?;
-    if case.tried.len() > super::MOST_TRIED {
-        let many = case.tried.len();
-        return at(
-            "tried",
-            format!("{many} tries are too many: at most {}", super::MOST_TRIED),
-        );
-    }
-    for (n, tried) in case.tried.iter().enumerate() {
-        facts.tried.push(read_tried(knowledge, n, tried)?);
-    }
-    for (n, cause) in case.cleared.iter().enumerate() {
-        let path = format!("cleared[{n}]");
-        let Some(id) = knowledge.cause_id(cause) else {
-            return unknown_cause(knowledge, &path, cause);
-        };
-        if let Some(before) = facts.cleared.iter().position(|(c, _)| *c == id) {
-            return at(
-                path,
-                format!("`{cause}` stands already at cleared[{before}]"),
-            );
-        }
-        facts.cleared.push((id, Confidence::Sure));
-    }
-    Ok(facts)
+    Ok(())
 }
 
 fn findings(knowledge: &Knowledge, given: &[Finding], facts: &mut Facts) -> Result<(), FileError> {
@@ -198,22 +208,7 @@ fn findings(knowledge: &Knowledge, given: &[Finding], facts: &mut Facts) -> Resu
                 ),
             );
         }
-        let confidence = match &finding.confidence {
-            None => Confidence::Sure,
-            Some(word) => match Confidence::from_id(word) {
-                Some(confidence) => confidence,
-                None => {
-                    let words = ["sure", "likely", "hunch"];
-                    let message = format!(
-                        "`{}` is no confidence: allowed are {}{}",
-                        short(word),
-                        words.join(", "),
-                        hint(word, words)
-                    );
-                    return at(format!("{path}.confidence"), message);
-                }
-            },
-        };
+        let confidence = confidence(&path, finding.confidence.as_deref())?;
         let answer = evidence::answer(knowledge, id, &finding.state)
             .or_else(|e| at(format!("{path}.state"), e))?;
         if let Some(answer) = answer {
@@ -221,6 +216,24 @@ fn findings(knowledge: &Knowledge, given: &[Finding], facts: &mut Facts) -> Resu
         }
     }
     Ok(())
+}
+
+/// How sure an answer is; sure where nothing is said.
+fn confidence(path: &str, word: Option<&str>) -> Result<Confidence, FileError> {
+    let Some(word) = word else {
+        return Ok(Confidence::Sure);
+    };
+    if let Some(confidence) = Confidence::from_id(word) {
+        return Ok(confidence);
+    }
+    let words = Confidence::ALL.map(Confidence::id);
+    let message = format!(
+        "`{}` is no confidence: allowed are {}{}",
+        short(word),
+        words.join(", "),
+        hint(word, words)
+    );
+    at(format!("{path}.confidence"), message)
 }
 
 fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried, FileError> {

@@ -4,6 +4,7 @@ mod accept;
 mod apply;
 mod event;
 pub mod file;
+mod joining;
 mod next;
 mod replay;
 pub mod report;
@@ -18,7 +19,8 @@ pub use accept::{
     MOST_ENTRIES_AT_ONCE, MOST_MARKS, MOST_PICTURES, MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED,
     accept, keeps_stops,
 };
-pub use event::{Entry, Event, Outcome, PutOff, may_join};
+pub use event::{Entry, Event, Outcome, PutOff};
+pub use joining::may_join;
 pub use next::{Next, What, next};
 pub use replay::{active, advance, replay};
 pub use state::{CaseState, Change, Picture, Resolution, Standing, Status, Suggestion, Timer};

@@ -1,9 +1,9 @@
 //! The line-up as it goes out: the open JSON format.
 
 use crate::evidence::{Evidence, Facts, Source};
-use crate::knowledge::Knowledge;
+use crate::knowledge::{Knowledge, Work};
 use crate::planning::{Action, Plan, Present, Step, Workshop, plan};
-use crate::ranking::{LineUp, rank, rank_plain};
+use crate::ranking::{CauseLine, LineUp, PairLine, rank, rank_plain};
 use crate::safety;
 use serde::Serialize;
 
@@ -163,12 +163,40 @@ pub fn line_up(knowledge: &Knowledge, facts: &Facts, mode: Mode) -> Report {
     report(knowledge, facts, &ranked, &plan)
 }
 
+/// Cautions to read before a step.
+fn cautions(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<CautionReport> {
+    let caution = |c: usize| {
+        let caution = &knowledge.cautions[c];
+        CautionReport {
+            id: caution.id.clone(),
+            level: caution.level.to_string(),
+            text: caution.text.clone(),
+        }
+    };
+    let all = safety::cautions(knowledge, facts, work).into_iter();
+    all.map(caution).collect()
+}
+
 fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) -> Report {
     let name = |c: crate::knowledge::CauseId| knowledge.cause(c).id.clone();
     let names = |ids: &[crate::knowledge::FindingId]| {
         ids.iter()
             .map(|f| knowledge.finding(*f).id.clone())
             .collect()
+    };
+    let cause = |l: &CauseLine| CauseReport {
+        cause: name(l.cause),
+        probability: l.probability,
+        prior: l.prior,
+        alone: l.alone,
+        prior_alone: l.prior_alone,
+        evidence: evidence(knowledge, &ranked.evidence, &l.ledger),
+    };
+    let pair = |p: &PairLine| PairReport {
+        causes: p.causes.map(name),
+        probability: p.probability,
+        prior: p.prior,
+        evidence: evidence(knowledge, &ranked.evidence, &p.ledger),
     };
     let first = plan.steps.first().and_then(|s| match s.action {
         Action::Check(c) => Some(&knowledge.check(c).work),
@@ -182,28 +210,8 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
             version: knowledge.version.clone(),
             sha256: knowledge.sha256.clone(),
         },
-        line_up: ranked
-            .causes
-            .iter()
-            .map(|l| CauseReport {
-                cause: name(l.cause),
-                probability: l.probability,
-                prior: l.prior,
-                alone: l.alone,
-                prior_alone: l.prior_alone,
-                evidence: evidence(knowledge, &ranked.evidence, &l.ledger),
-            })
-            .collect(),
-        pairs: ranked
-            .pairs
-            .iter()
-            .map(|p| PairReport {
-                causes: p.causes.map(name),
-                probability: p.probability,
-                prior: p.prior,
-                evidence: evidence(knowledge, &ranked.evidence, &p.ledger),
-            })
-            .collect(),
+        line_up: ranked.causes.iter().map(cause).collect(),
+        pairs: ranked.pairs.iter().map(pair).collect(),
         pairs_total: ranked.pairs_total,
         unlisted: ranked.unlisted,
         unlisted_prior: ranked.unlisted_prior,
@@ -214,16 +222,7 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
         },
         next: plan.steps.iter().map(|s| step(knowledge, s)).collect(),
         expected_minutes: plan.expected_minutes,
-        cautions: first
-            .map_or_else(Vec::new, |work| safety::cautions(knowledge, facts, work))
-            .into_iter()
-            .map(|c| &knowledge.cautions[c])
-            .map(|c| CautionReport {
-                id: c.id.clone(),
-                level: c.level.to_string(),
-                text: c.text.clone(),
-            })
-            .collect(),
+        cautions: first.map_or_else(Vec::new, |work| cautions(knowledge, facts, work)),
         stop: !plan.stops.is_empty(),
         stops: plan
             .stops

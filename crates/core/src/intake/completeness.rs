@@ -56,69 +56,72 @@ const NUMBERS_ASKED: [(&[NumberId], &str); 2] = [
 /// What is missing.
 pub fn completeness(knowledge: &Knowledge, case: &CaseState, line_up: &LineUp) -> Completeness {
     let field = Field::of(&line_up.posterior);
-    let facts = &case.facts;
-    let mut lacks: Vec<(Lack, f64)> = Vec::new();
-    let unknown: Vec<usize> = (0..MATERIAL)
-        .filter(|f| facts.context.id(FieldId::ALL[*f]).is_none())
-        .collect();
-    if !unknown.is_empty() {
-        // One look at the machine answers them all; the most telling one is what it is worth at least.
-        let bits = unknown
-            .iter()
-            .map(|f| context_tells(knowledge, &line_up.evidence, *f))
-            .fold(0.0, f64::max);
-        lacks.push((Lack::Profile(unknown), bits));
-    }
-    if facts.context.id(FieldId::Material).is_none() {
-        lacks.push((
-            Lack::Material,
-            context_tells(knowledge, &line_up.evidence, MATERIAL),
-        ));
-    }
-    for (numbers, finding) in NUMBERS_ASKED {
-        let wanted: Vec<NumberId> = numbers
-            .iter()
-            .copied()
-            .filter(|n| facts.settings.get(*n).is_none())
-            .collect();
-        if let (false, Some(finding)) = (wanted.is_empty(), knowledge.finding_id(finding)) {
-            lacks.push((
-                Lack::Numbers(wanted),
-                field.information(knowledge, finding, Confidence::Sure),
-            ));
-        }
-    }
-    for id in ALWAYS_ASKED
-        .iter()
-        .filter_map(|id| knowledge.finding_id(id))
-    {
-        if !facts.findings.contains_key(&id) && !case.passed.contains(&id) {
-            lacks.push((
-                Lack::Question(id),
-                field.information(knowledge, id, Confidence::Sure),
-            ));
-        }
-    }
+    let mut lacks = of_the_context(knowledge, case, &line_up.evidence);
+    lacks.extend(answers_lacking(knowledge, case, &field));
     if case.pictures.is_empty() {
         lacks.push((Lack::Picture, picture_tells(knowledge, case, &field)));
     }
-    if facts.tried.is_empty() {
+    if case.facts.tried.is_empty() {
         lacks.push((Lack::Tried, try_tells(knowledge, &field)));
     }
     lacks.sort_by(|a, b| b.1.total_cmp(&a.1));
     let now = entropy(&field.mass);
-    let missing = lacks
-        .into_iter()
-        .map(|(lack, bits)| Missing {
-            lack,
-            bits,
-            narrows_to: (now - bits).exp2().max(1.0),
-        })
-        .collect();
+    let missing = lacks.into_iter().map(|(lack, bits)| Missing {
+        lack,
+        bits,
+        narrows_to: (now - bits).exp2().max(1.0),
+    });
     Completeness {
+        missing: missing.collect(),
         in_question: field.in_question(),
-        missing,
     }
+}
+
+/// What is not known of machine and material, with the bits it would tell.
+fn of_the_context(
+    knowledge: &Knowledge,
+    case: &CaseState,
+    evidence: &Evidence,
+) -> Vec<(Lack, f64)> {
+    let context = &case.facts.context;
+    let tells = |field: usize| context_tells(knowledge, evidence, field);
+    let unknown = (0..MATERIAL).filter(|f| context.id(FieldId::ALL[*f]).is_none());
+    let unknown: Vec<usize> = unknown.collect();
+    let mut lacks = Vec::new();
+    if !unknown.is_empty() {
+        // One look at the machine answers them all; the most telling one is what it is worth at least.
+        let bits = unknown.iter().map(|f| tells(*f)).fold(0.0, f64::max);
+        lacks.push((Lack::Profile(unknown), bits));
+    }
+    if context.id(FieldId::Material).is_none() {
+        lacks.push((Lack::Material, tells(MATERIAL)));
+    }
+    lacks
+}
+
+/// Numbers and answers that are always asked for and not known, with the bits they would tell.
+fn answers_lacking(knowledge: &Knowledge, case: &CaseState, field: &Field) -> Vec<(Lack, f64)> {
+    let facts = &case.facts;
+    let tells = |f| field.information(knowledge, f, Confidence::Sure);
+    let mut lacks = Vec::new();
+    for (numbers, finding) in NUMBERS_ASKED {
+        let wanted = numbers.iter().copied();
+        let wanted: Vec<NumberId> = wanted
+            .filter(|n| facts.settings.get(*n).is_none())
+            .collect();
+        if let (false, Some(f)) = (wanted.is_empty(), knowledge.finding_id(finding)) {
+            lacks.push((Lack::Numbers(wanted), tells(f)));
+        }
+    }
+    for f in ALWAYS_ASKED
+        .iter()
+        .filter_map(|id| knowledge.finding_id(id))
+    {
+        if !facts.findings.contains_key(&f) && !case.passed.contains(&f) {
+            lacks.push((Lack::Question(f), tells(f)));
+        }
+    }
+    lacks
 }
 
 /// Bits that knowing a field of the context tells, each of its values thought equally likely beforehand.

@@ -1,7 +1,7 @@
 //! Reads the TOML files and reports every problem at once, each with file, line and key.
 
 use super::raw;
-use crate::knowledge::Family;
+use crate::knowledge::{Family, Section};
 use crate::nearest::hint;
 use serde::de::DeserializeOwned;
 use std::collections::BTreeMap;
@@ -78,6 +78,18 @@ pub(super) struct Entries {
     pub phrases: Vec<Entry<raw::Phrases>>,
 }
 
+/// Files and folders without which a knowledge is not whole.
+const REQUIRED: [&str; 6] = [
+    "knowledge.toml",
+    "cautions.toml",
+    "glossary.toml",
+    "materials.toml",
+    "stops.toml",
+    "synonyms.toml",
+];
+const FOLDERS: [&str; 4] = ["causes/", "findings/", "checks/", "fixes/"];
+/// Said of a file that is none of ours.
+const NO_PLACE: &str = "this file has no place in the knowledge folder";
 const WORK_KEYS: &[&str] = &[
     "name",
     "steps",
@@ -120,117 +132,117 @@ const STOP_KEYS: &[&str] = &["title", "why", "holds", "until", "check"];
 
 /// Reads the files into entries. Files are taken by name in sorted order: that is "knowledge order".
 pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>) -> Entries {
-    use super::types::Section::{History, Machine, Number, Print};
     let mut entries = Entries::default();
-    for required in [
-        "knowledge.toml",
-        "cautions.toml",
-        "glossary.toml",
-        "materials.toml",
-        "stops.toml",
-        "synonyms.toml",
-    ] {
+    for required in REQUIRED {
         if !files.contains_key(required) {
             problems.push(file_problem(required, "the file is missing"));
         }
     }
-    for folder in ["causes/", "findings/", "checks/", "fixes/"] {
+    for folder in FOLDERS {
         if !files.keys().any(|name| name.starts_with(folder)) {
-            problems.push(file_problem(
-                folder,
-                "the folder is missing or holds no .toml file",
-            ));
+            let problem = "the folder is missing or holds no .toml file";
+            problems.push(file_problem(folder, problem));
         }
     }
     for (name, text) in files {
-        if text.len() > LARGEST_FILE {
-            problems.push(file_problem(
-                name,
-                &format!("{} bytes are too many: at most {LARGEST_FILE}", text.len()),
-            ));
-            continue;
-        }
-        let table: toml::Table = match toml::from_str(text) {
-            Ok(table) => table,
-            Err(e) => {
-                let line = e
-                    .span()
-                    .map(|s| text[..s.start.min(text.len())].matches('\n').count() + 1);
-                problems.push(Problem {
-                    file: name.clone(),
-                    line,
-                    key: String::new(),
-                    message: e.message().to_string(),
-                });
-                continue;
-            }
-        };
-        let file = File { name, text, table };
-        let stem = name
-            .rsplit('/')
-            .next()
-            .unwrap_or(name)
-            .trim_end_matches(".toml");
-        match name.split_once('/') {
-            None if name == "knowledge.toml" => {
-                match file.table.get("version").and_then(|v| v.as_str()) {
-                    Some(version) => entries.version = version.to_string(),
-                    None => problems.push(file_problem(name, "`version` is missing")),
-                }
-            }
-            None if name == "cautions.toml" => entries.cautions = file.entries(None, problems),
-            None if name == "materials.toml" => entries.materials = file.entries(None, problems),
-            None if name == "glossary.toml" => entries.glossary = file.entries(None, problems),
-            None if name == "synonyms.toml" => entries.synonyms = file.entries(None, problems),
-            // A folder without phrases is whole: plain words then propose nothing.
-            None if name == "phrases.toml" => entries.phrases = file.entries(None, problems),
-            // Without precautions nothing is looked at before a print.
-            None if name == "precautions.toml" => {
-                entries.precautions = file.entries(None, problems)
-            }
-            None if name == "stops.toml" => entries.stops = file.entries(Some(STOP_KEYS), problems),
-            Some(("causes", _)) => {
-                let family = Family::from_id(stem).unwrap_or_else(|| {
-                    let known = hint(stem, Family::ALL.iter().map(|f| f.id()));
-                    let problem = format!("`{stem}` is no family{known}");
-                    problems.push(file_problem(name, &problem));
-                    Family::Normal
-                });
-                let causes = file.entries(None, problems).into_iter();
-                entries.causes.extend(causes.map(|e| (family, e)));
-            }
-            Some(("findings", _)) => {
-                let section = match stem {
-                    "print" => Print,
-                    "machine" => Machine,
-                    "history" => History,
-                    "numbers" => Number,
-                    _ => {
-                        problems.push(file_problem(
-                            name,
-                            "findings stand in print, machine, history or numbers.toml",
-                        ));
-                        continue;
-                    }
-                };
-                entries.findings.extend(
-                    file.entries(None, problems)
-                        .into_iter()
-                        .map(|e| (section, e)),
-                );
-            }
-            Some(("checks", _)) => entries
-                .checks
-                .extend(file.entries(Some(CHECK_KEYS), problems)),
-            Some(("fixes", _)) => entries.fixes.extend(file.entries(Some(FIX_KEYS), problems)),
-            _ => problems.push(file_problem(
-                name,
-                "this file has no place in the knowledge folder",
-            )),
+        match table(name, text) {
+            Ok(table) => entries.take(File { name, text, table }, problems),
+            Err(problem) => problems.push(problem),
         }
     }
     entries.findings.sort_by_key(|(section, _)| *section as u8);
     entries
+}
+
+/// A file as a table.
+fn table(name: &str, text: &str) -> Result<toml::Table, Problem> {
+    if text.len() > LARGEST_FILE {
+        let problem = format!("{} bytes are too many: at most {LARGEST_FILE}", text.len());
+        return Err(file_problem(name, &problem));
+    }
+    toml::from_str(text).map_err(|e| {
+        let before = e.span().map(|s| &text[..s.start.min(text.len())]);
+        Problem {
+            file: name.to_string(),
+            line: before.map(|before| before.matches('\n').count() + 1),
+            key: String::new(),
+            message: e.message().to_string(),
+        }
+    })
+}
+
+impl Entries {
+    /// Takes the entries of a file in.
+    fn take(&mut self, file: File, problems: &mut Vec<Problem>) {
+        match file.name.split_once('/') {
+            Some((folder, _)) => self.take_of_folder(folder, &file, problems),
+            None => self.take_alone(&file, problems),
+        }
+    }
+
+    fn take_alone(&mut self, file: &File, problems: &mut Vec<Problem>) {
+        match file.name {
+            "knowledge.toml" => match file.table.get("version").and_then(|v| v.as_str()) {
+                Some(version) => self.version = version.to_string(),
+                None => problems.push(file_problem(file.name, "`version` is missing")),
+            },
+            "cautions.toml" => self.cautions = file.entries(None, problems),
+            "materials.toml" => self.materials = file.entries(None, problems),
+            "glossary.toml" => self.glossary = file.entries(None, problems),
+            "synonyms.toml" => self.synonyms = file.entries(None, problems),
+            // A folder without phrases is whole: plain words then propose nothing.
+            "phrases.toml" => self.phrases = file.entries(None, problems),
+            // Without precautions nothing is looked at before a print.
+            "precautions.toml" => self.precautions = file.entries(None, problems),
+            "stops.toml" => self.stops = file.entries(Some(STOP_KEYS), problems),
+            name => problems.push(file_problem(name, NO_PLACE)),
+        }
+    }
+
+    fn take_of_folder(&mut self, folder: &str, file: &File, problems: &mut Vec<Problem>) {
+        match folder {
+            "causes" => {
+                let family = family(file, problems);
+                let causes = file.entries(None, problems).into_iter();
+                self.causes.extend(causes.map(|e| (family, e)));
+            }
+            "findings" => match section(file.stem()) {
+                Some(section) => {
+                    let findings = file.entries(None, problems).into_iter();
+                    self.findings.extend(findings.map(|e| (section, e)));
+                }
+                None => problems.push(file_problem(
+                    file.name,
+                    "findings stand in print, machine, history or numbers.toml",
+                )),
+            },
+            "checks" => self.checks.extend(file.entries(Some(CHECK_KEYS), problems)),
+            "fixes" => self.fixes.extend(file.entries(Some(FIX_KEYS), problems)),
+            _ => problems.push(file_problem(file.name, NO_PLACE)),
+        }
+    }
+}
+
+/// The family whose causes a file holds.
+fn family(file: &File, problems: &mut Vec<Problem>) -> Family {
+    let stem = file.stem();
+    Family::from_id(stem).unwrap_or_else(|| {
+        let near = hint(stem, Family::ALL.iter().map(|f| f.id()));
+        let problem = format!("`{stem}` is no family{near}");
+        problems.push(file_problem(file.name, &problem));
+        Family::Normal
+    })
+}
+
+/// The section whose findings a file holds.
+fn section(stem: &str) -> Option<Section> {
+    match stem {
+        "print" => Some(Section::Print),
+        "machine" => Some(Section::Machine),
+        "history" => Some(Section::History),
+        "numbers" => Some(Section::Number),
+        _ => None,
+    }
 }
 
 fn file_problem(name: &str, message: &str) -> Problem {
@@ -249,6 +261,12 @@ struct File<'a> {
 }
 
 impl File<'_> {
+    /// Its name without folder and ending.
+    fn stem(&self) -> &str {
+        let last = self.name.rsplit('/').next().unwrap_or(self.name);
+        last.trim_end_matches(".toml")
+    }
+
     /// The file's tables as entries of one kind. `own_keys` are the keys beside those of [`raw::Work`], for kinds that share it.
     fn entries<T: DeserializeOwned>(
         &self,

@@ -92,6 +92,39 @@ impl Builder<'_> {
         }
     }
 
+    /// The place of a word on a scale of three; nothing said is the first.
+    fn scale<T>(&mut self, entry: &Entry<T>, key: &str, text: &str, words: [&str; 3]) -> u8 {
+        let at = match text {
+            "" => Some(0),
+            text => words.iter().position(|w| *w == text),
+        };
+        at.unwrap_or_else(|| {
+            let message = format!("`{text}` is not one of {}", words.join(", "));
+            self.say(entry, key, message);
+            0
+        }) as u8
+    }
+
+    /// The state the machine must be in.
+    fn machine_state<T>(&mut self, entry: &Entry<T>, words: &[String]) -> MachineState {
+        let mut state = MachineState::default();
+        for word in words {
+            match word.as_str() {
+                "hot" => state.hot = Some(true),
+                "cold" | "unplugged" => state.hot = Some(false),
+                "unloaded" => state.unloaded = Some(true),
+                "loaded" => state.unloaded = Some(false),
+                "open" => state.open = Some(true),
+                _ => self.say(
+                    entry,
+                    "state",
+                    format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open"),
+                ),
+            }
+        }
+        state
+    }
+
     pub(super) fn work<T>(&mut self, entry: &Entry<T>, raw: &raw::Work) -> Work {
         if raw.name.is_empty() || raw.steps.is_empty() {
             self.say(entry, "", "`name` and `steps` are needed");
@@ -106,36 +139,14 @@ impl Builder<'_> {
                 self.say(entry, key, format!("{value} makes no sense here"));
             }
         }
-        let mut scale = |key: &str, text: &str, words: [&str; 3]| {
-            let at = if text.is_empty() {
-                Some(0)
-            } else {
-                words.iter().position(|w| *w == text)
-            };
-            at.unwrap_or_else(|| {
-                self.problems.push(
-                    entry.problem(key, format!("`{text}` is not one of {}", words.join(", "))),
-                );
-                0
-            }) as u8
-        };
-        let dismantling = scale("dismantling", &raw.dismantling, ["none", "some", "much"]);
-        let risk = scale("risk", &raw.risk, ["none", "some", "high"]);
-        let mut state = MachineState::default();
-        for word in &raw.state {
-            match word.as_str() {
-                "hot" => state.hot = Some(true),
-                "cold" | "unplugged" => state.hot = Some(false),
-                "unloaded" => state.unloaded = Some(true),
-                "loaded" => state.unloaded = Some(false),
-                "open" => state.open = Some(true),
-                _ => self.say(
-                    entry,
-                    "state",
-                    format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open"),
-                ),
-            }
-        }
+        let dismantling = self.scale(
+            entry,
+            "dismantling",
+            &raw.dismantling,
+            ["none", "some", "much"],
+        );
+        let risk = self.scale(entry, "risk", &raw.risk, ["none", "some", "high"]);
+        let state = self.machine_state(entry, &raw.state);
         let mut cautions: Vec<usize> = raw
             .cautions
             .iter()

@@ -50,6 +50,19 @@ const INPUTS: [Input; 4] = [
     ),
 ];
 
+/// By what the steps of the feeder are to be multiplied.
+fn new_steps(commanded: f64, fed: f64) -> String {
+    if fed <= 0.0 {
+        return "Nothing was fed.".into();
+    }
+    format!(
+        "New steps = old steps · {} / {} = old steps · {}",
+        shown(commanded),
+        shown(fed),
+        shown(commanded / fed)
+    )
+}
+
 /// # Formula
 /// steps' = steps · commanded / (before − after). Right: fed/commanded ~ N(1, 1 %); short: anywhere down to half; long: up to 15 % more.
 fn reckon(read: &Read) -> Reckoned {
@@ -79,16 +92,7 @@ fn reckon(read: &Read) -> Reckoned {
             shown(before)
         ));
     }
-    let factor = if fed > 0.0 {
-        format!(
-            "New steps = old steps · {} / {} = old steps · {}",
-            shown(commanded),
-            shown(fed),
-            shown(1.0 / ratio)
-        )
-    } else {
-        "Nothing was fed.".into()
-    };
+    let factor = new_steps(commanded, fed);
     Reckoned {
         result: format!(
             "{} ± {} mm fed of {} mm",

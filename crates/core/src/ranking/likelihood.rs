@@ -102,31 +102,36 @@ impl Members {
 /// P that a part is found sound although it acts; otherwise 1 minus it.
 pub const SOUND_THOUGH_GUILTY: f64 = 0.1;
 
+/// What a column is about, and how likely its item is under `unlisted`.
+fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
+    match item.source {
+        Source::Finding(f, _) => {
+            let kind = match knowledge.finding(f).also_fix {
+                Some(_) => Kind::TryingCheck(f),
+                None => Kind::Finding(f),
+            };
+            (kind, weigh(&item.weights, knowledge.table.unlisted(f)))
+        }
+        Source::Tried(_, t) => (
+            Kind::Tried(t.fix, t.aimed_at, t.result),
+            tried_likelihoods(&[0.0])[t.result as usize],
+        ),
+        Source::Cleared(_, confidence) => {
+            let gamma = confidence.gamma();
+            let blur = |p: f64| gamma * p + (1.0 - gamma) / 2.0;
+            (
+                Kind::Cleared(blur(SOUND_THOUGH_GUILTY)),
+                blur(1.0 - SOUND_THOUGH_GUILTY),
+            )
+        }
+    }
+}
+
 impl Column {
     pub fn new(knowledge: &Knowledge, item: &Item) -> Self {
         let causes = knowledge.causes.len();
         let weights = item.weights.clone();
-        let (kind, unlisted) = match item.source {
-            Source::Finding(f, _) => {
-                let kind = match knowledge.finding(f).also_fix {
-                    Some(_) => Kind::TryingCheck(f),
-                    None => Kind::Finding(f),
-                };
-                (kind, weigh(&weights, knowledge.table.unlisted(f)))
-            }
-            Source::Tried(_, t) => (
-                Kind::Tried(t.fix, t.aimed_at, t.result),
-                tried_likelihoods(&[0.0])[t.result as usize],
-            ),
-            Source::Cleared(_, confidence) => {
-                let gamma = confidence.gamma();
-                let blur = |p: f64| gamma * p + (1.0 - gamma) / 2.0;
-                (
-                    Kind::Cleared(blur(SOUND_THOUGH_GUILTY)),
-                    blur(1.0 - SOUND_THOUGH_GUILTY),
-                )
-            }
-        };
+        let (kind, unlisted) = kind_of(knowledge, item);
         let mut column = Self {
             kind,
             weights,

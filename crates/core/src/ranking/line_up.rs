@@ -138,42 +138,8 @@ pub fn rank_plain(knowledge: &Knowledge, facts: &Facts) -> LineUp {
 fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineUp {
     let columns = columns(knowledge, &evidence);
     let posterior = weigh(knowledge, &evidence, &columns, with_pairs, true);
-    let (involved, before) = (posterior.involved(), posterior.involved_before());
-    let mut alone = vec![(0.0, 0.0); knowledge.causes.len()];
-    let mut pairs = Vec::new();
-    let mut pairs_total = 0.0;
-    for ((h, prior), p) in posterior
-        .hypotheses
-        .iter()
-        .zip(&posterior.prior)
-        .zip(&posterior.probability)
-    {
-        match *h {
-            Hypothesis::Unlisted => {}
-            Hypothesis::One(c) => alone[c.at()] = (*p, *prior),
-            Hypothesis::Two(i, j) => {
-                pairs_total += p;
-                if *p > PAIRS_SHOWN.1 {
-                    pairs.push(([i, j], *p, *prior));
-                }
-            }
-        }
-    }
-    let mut causes: Vec<CauseLine> = knowledge
-        .cause_ids()
-        .map(|cause| {
-            let (alone, prior_alone) = alone[cause.at()];
-            CauseLine {
-                cause,
-                probability: involved[cause.at()],
-                prior: before[cause.at()],
-                alone,
-                prior_alone,
-                ledger: ledger(knowledge, &evidence, &columns, Hypothesis::One(cause)),
-                cleared: false,
-            }
-        })
-        .collect();
+    let ledger = |h| ledger(knowledge, &evidence, &columns, h);
+    let mut causes = cause_lines(knowledge, &posterior, ledger);
     let totals: Vec<f64> = causes.iter().map(CauseLine::evidence_total).collect();
     causes.sort_by(|a, b| {
         b.probability
@@ -186,31 +152,7 @@ fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineU
         line.cleared =
             line.probability < BENCH.0 && totals[line.cause.at()] <= leader_total - BENCH.1;
     }
-
-    pairs.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
-    pairs.truncate(PAIRS_SHOWN.0);
-    let pairs = pairs
-        .into_iter()
-        .map(|(causes, probability, prior)| {
-            let ledger = ledger(
-                knowledge,
-                &evidence,
-                &columns,
-                Hypothesis::Two(causes[0], causes[1]),
-            );
-            let total: f64 = ledger.iter().sum();
-            let two_suspects = causes
-                .iter()
-                .all(|c| total >= totals[c.at()] + TWO_SUSPECTS);
-            PairLine {
-                causes,
-                probability,
-                prior,
-                ledger,
-                two_suspects,
-            }
-        })
-        .collect();
+    let (pairs, pairs_total) = pair_lines(&posterior, &totals, ledger);
     let surprise = surprise(&posterior, &evidence, &causes);
     LineUp {
         unlisted: posterior.probability[0],
@@ -223,6 +165,75 @@ fn line_up(knowledge: &Knowledge, evidence: Evidence, with_pairs: bool) -> LineU
         plain: !with_pairs,
         posterior,
     }
+}
+
+/// Hypotheses with their prior and posterior.
+fn masses(posterior: &Posterior) -> impl Iterator<Item = (Hypothesis, f64, f64)> + '_ {
+    let masses = posterior.prior.iter().zip(&posterior.probability);
+    let all = posterior.hypotheses.iter().zip(masses);
+    all.map(|(h, (prior, p))| (*h, *prior, *p))
+}
+
+/// Every cause in knowledge order.
+fn cause_lines(
+    knowledge: &Knowledge,
+    posterior: &Posterior,
+    ledger: impl Fn(Hypothesis) -> Vec<f64>,
+) -> Vec<CauseLine> {
+    let (involved, before) = (posterior.involved(), posterior.involved_before());
+    let mut alone = vec![(0.0, 0.0); knowledge.causes.len()];
+    for (h, prior, p) in masses(posterior) {
+        if let Hypothesis::One(c) = h {
+            alone[c.at()] = (p, prior);
+        }
+    }
+    let line = |cause: CauseId| {
+        let (alone, prior_alone) = alone[cause.at()];
+        CauseLine {
+            cause,
+            probability: involved[cause.at()],
+            prior: before[cause.at()],
+            alone,
+            prior_alone,
+            ledger: ledger(Hypothesis::One(cause)),
+            cleared: false,
+        }
+    };
+    knowledge.cause_ids().map(line).collect()
+}
+
+/// The likeliest pairs, and the probability of all pairs together. `totals` are the decibans of each
+/// cause alone.
+fn pair_lines(
+    posterior: &Posterior,
+    totals: &[f64],
+    ledger: impl Fn(Hypothesis) -> Vec<f64>,
+) -> (Vec<PairLine>, f64) {
+    let mut pairs = Vec::new();
+    let mut all = 0.0;
+    for (h, prior, p) in masses(posterior) {
+        if let Hypothesis::Two(i, j) = h {
+            all += p;
+            if p > PAIRS_SHOWN.1 {
+                pairs.push(([i, j], p, prior));
+            }
+        }
+    }
+    pairs.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
+    pairs.truncate(PAIRS_SHOWN.0);
+    let line = |(causes, probability, prior): ([CauseId; 2], f64, f64)| {
+        let ledger = ledger(Hypothesis::Two(causes[0], causes[1]));
+        let total: f64 = ledger.iter().sum();
+        let beats = |c: &CauseId| total >= totals[c.at()] + TWO_SUSPECTS;
+        PairLine {
+            causes,
+            probability,
+            prior,
+            two_suspects: causes.iter().all(beats),
+            ledger,
+        }
+    };
+    (pairs.into_iter().map(line).collect(), all)
 }
 
 /// A consequence that would stand above all its roots moves just beneath the likeliest of them.

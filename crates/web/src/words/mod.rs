@@ -1,6 +1,7 @@
 //! What the core says in data, in words: entries, outcomes, reasons, refusals. The same everywhere.
 
 pub mod entry;
+pub mod error;
 pub mod evidence;
 pub mod machine;
 pub mod machine_entry;

@@ -1,10 +1,18 @@
 //! Findings proposed from a person's own words: phrases, synonyms, misspellings, negation. Nothing counts until it is confirmed.
 
+#[cfg(test)]
+mod tests;
+mod title;
+mod tokens;
+
+pub use title::title;
+
 use crate::evidence::Confidence;
 use crate::knowledge::{FindingId, Knowledge};
 use crate::search::stem;
 use std::collections::{BTreeMap, HashMap};
 use std::rc::Rc;
+use tokens::{NOT, Token, denied_by, tokens};
 
 /// A finding the words seem to tell of.
 #[derive(Debug, Clone, PartialEq)]
@@ -19,37 +27,6 @@ pub struct Proposal {
     pub words: String,
 }
 
-/// Words that carry nothing in a phrase.
-const SMALL: [&str; 48] = [
-    "a", "an", "the", "is", "are", "was", "were", "be", "been", "being", "it", "its", "of", "on",
-    "in", "to", "my", "i", "at", "with", "that", "this", "for", "by", "as", "there", "has", "have",
-    "had", "does", "do", "did", "from", "will", "very", "really", "just", "some", "then", "you",
-    "we", "they", "their", "also", "gets", "got", "while", "when",
-];
-/// Words that deny what follows.
-const DENY: [&str; 24] = [
-    "no", "not", "never", "without", "none", "nor", "neither", "cannot", "cant", "wont", "dont",
-    "doesnt", "didnt", "isnt", "arent", "wasnt", "werent", "hasnt", "havent", "hadnt", "couldnt",
-    "wouldnt", "aint", "zero",
-];
-/// Words that end what a denial reaches, and with it the clause.
-const TURN: [&str; 8] = [
-    "but",
-    "however",
-    "although",
-    "though",
-    "except",
-    "yet",
-    "instead",
-    "otherwise",
-];
-/// Words by which people say that they are not sure.
-const HEDGE: [&str; 10] = [
-    "maybe", "perhaps", "might", "possibly", "probably", "guess", "seems", "seem", "unsure",
-    "somewhat",
-];
-/// Content words a denial reaches at most.
-const REACH: usize = 5;
 /// Content words that may stand between those of a phrase.
 const BETWEEN: usize = 3;
 /// Content words that may stand between a denial and its word inside a phrase: "does not really stick".
@@ -57,25 +34,6 @@ const AFTER_DENIAL: usize = 1;
 /// How close a synonym and a misspelling are to the word itself.
 const SYNONYM: f64 = 0.85;
 const MISSPELT: f64 = 0.8;
-
-/// Stands for any word of denial.
-const NOT: &str = "not";
-
-/// One word of the text that carries something.
-struct Token {
-    stem: String,
-    /// Bytes in the text.
-    span: (usize, usize),
-    /// Hard clause it stands in.
-    clause: usize,
-    /// Part of the clause, between commas.
-    part: usize,
-    /// Follows an "and": a denial does not reach across it.
-    anew: bool,
-    /// Joined to the part before by "or" or "nor".
-    joined: bool,
-    hedged: bool,
-}
 
 /// A phrase, its words as places in [`Matcher::stems`].
 #[derive(Debug)]
@@ -334,33 +292,6 @@ fn closeness(near: &[(usize, Near)], wanted: usize, may_be_synonym: bool) -> f64
     }
 }
 
-/// The denial that reaches a token, if any: it stands before it, in the same part, or in one joined by "or".
-fn denied_by(tokens: &[Token], at: usize) -> Option<usize> {
-    for (reach, t) in (0..at).rev().enumerate() {
-        let (here, after) = (&tokens[t], &tokens[t + 1]);
-        let broken = here.clause != after.clause
-            || after.anew
-            || (here.part != after.part && !joined_later(tokens, t + 1));
-        if broken || reach > REACH {
-            return None;
-        }
-        if here.stem == NOT {
-            return Some(t);
-        }
-    }
-    None
-}
-
-/// Whether the part that begins at a token belongs to a list that ends in "or": "no strings, blobs or gaps".
-fn joined_later(tokens: &[Token], from: usize) -> bool {
-    let clause = tokens[from].clause;
-    tokens[from..]
-        .iter()
-        .take_while(|t| t.clause == clause && t.stem != NOT)
-        .take(REACH)
-        .any(|t| t.joined)
-}
-
 fn proposal(
     knowledge: &Knowledge,
     text: &str,
@@ -399,225 +330,4 @@ fn proposal(
         },
         words: text[tokens[from].span.0..tokens[last].span.1].to_string(),
     })
-}
-
-/// Words that carry something, in order, with the clause and part of the sentence each stands in.
-fn tokens(text: &str) -> Vec<Token> {
-    let mut out: Vec<Token> = Vec::new();
-    let (mut clause, mut part, mut anew, mut joined, mut hedged) = (0, 0, false, false, false);
-    let mut rest = 0;
-    while let Some((start, end)) = next_word(text, rest) {
-        for c in text[rest..start].chars() {
-            match c {
-                '.' | ';' | '!' | '?' | ':' | '\n' | '(' | ')' | '–' => {
-                    (clause, part, hedged) = (clause + 1, part + 1, false)
-                }
-                ',' => part += 1,
-                _ => {}
-            }
-        }
-        rest = end;
-        let word: String = text[start..end]
-            .to_lowercase()
-            .chars()
-            .filter(|c| c.is_alphanumeric())
-            .collect();
-        let before = out
-            .last()
-            .filter(|t| t.clause == clause)
-            .map(|t| t.stem.as_str());
-        match word.as_str() {
-            w if TURN.contains(&w) => (clause, part, hedged) = (clause + 1, part + 1, false),
-            "and" => (anew, joined) = (true, false),
-            "or" | "nor" if before.is_some() => (part, joined) = (part + 1, true),
-            w if HEDGE.contains(&w) => hedged = true,
-            // "Not sure" and "no idea" hedge what stands beside them instead of denying it.
-            "sure" | "certain" | "idea" if before == Some(NOT) => {
-                out.pop();
-                hedged = true;
-            }
-            "only" if before == Some(NOT) => {
-                out.pop();
-            }
-            w if SMALL.contains(&w) || w.is_empty() => {}
-            w => {
-                let stem = if DENY.contains(&w) {
-                    NOT.to_string()
-                } else {
-                    stem(w)
-                };
-                if !stem.is_empty() {
-                    out.push(Token {
-                        stem,
-                        span: (start, end),
-                        clause,
-                        part,
-                        anew,
-                        joined,
-                        hedged,
-                    });
-                    (anew, joined) = (false, false);
-                }
-            }
-        }
-    }
-    out
-}
-
-/// Bytes of the next word from a place on; an apostrophe belongs to its word.
-fn next_word(text: &str, from: usize) -> Option<(usize, usize)> {
-    let of_word = |c: char| c.is_alphanumeric() || c == '\'' || c == '’';
-    let start = from + text[from..].find(|c: char| c.is_alphanumeric())?;
-    let end = text[start..]
-        .find(|c| !of_word(c))
-        .map_or(text.len(), |n| start + n);
-    Some((start, end))
-}
-
-/// A title from a person's own words: the first sentence, cut at a word where it is long. `None` when there are none.
-pub fn title(told: &str) -> Option<String> {
-    const LONGEST: usize = 64;
-    let sentence = told
-        .trim()
-        .split(['.', '!', '?', ';', '\n'])
-        .map(str::trim)
-        .find(|s| !s.is_empty())?;
-    let mut title = String::new();
-    for word in sentence.split_whitespace() {
-        if title.chars().count() + word.chars().count() > LONGEST && !title.is_empty() {
-            title.push('…');
-            break;
-        }
-        if !title.is_empty() {
-            title.push(' ');
-        }
-        title.extend(word.chars().take(LONGEST).filter(|c| *c != '\0'));
-    }
-    let mut chars = title.chars();
-    chars
-        .next()
-        .map(|first| first.to_uppercase().chain(chars).collect())
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn proposed(text: &str) -> Vec<String> {
-        let k = Knowledge::shipped();
-        let sure = |p: &Proposal| {
-            if p.confidence == Confidence::Sure {
-                ""
-            } else {
-                "?"
-            }
-        };
-        let proposals = Matcher::new(&k).propose(&k, text);
-        proposals
-            .iter()
-            .map(|p| format!("{}={}{}", k.finding(p.finding).id, p.state, sure(p)))
-            .collect()
-    }
-
-    #[test]
-    fn plain_words_propose_what_they_mean() {
-        for (text, expected) in [
-            (
-                "The extruder clicks and there are gaps in the top",
-                vec!["extruder-clicks=present", "gaps-top-skin=present"],
-            ),
-            ("top has gaps", vec!["gaps-top-skin=present"]),
-            (
-                "It doesn't stick to the bed.",
-                vec!["will-not-stick=present"],
-            ),
-            ("first layer sticks fine", vec!["will-not-stick=absent"]),
-            ("no strings", vec!["strings=none"]),
-            (
-                "lots of popping, no stringing",
-                vec!["pops-heard=present", "strings=none"],
-            ),
-            (
-                "suddenly a layer shift to the left",
-                vec!["onset=sudden", "layer-step=present", "axis=x"],
-            ),
-            (
-                "there is no layer shift but it strings",
-                vec!["layer-step=absent", "strings=hairs"],
-            ),
-            ("maybe some warping", vec!["corners-lift=present?"]),
-            ("nothing comes out", vec!["nothing-extruded=present"]),
-            (
-                "spagetti all over",
-                vec!["spaghetti=present", "along-loop=everywhere"],
-            ),
-            ("elefant foot", vec!["flare-at-foot=present"]),
-            (
-                "new spool, left it out, it was open for months",
-                vec!["last-change=spool", "spool-age=open-weeks"],
-            ),
-            (
-                "no warping, blobs everywhere or strings",
-                vec![
-                    "corners-lift=absent",
-                    "blobs-scattered=absent",
-                    "strings=none",
-                ],
-            ),
-            (
-                "not sure but the nozzle wobbles",
-                vec!["nozzle-wobbles-hot=present"],
-            ),
-            ("I like cheese", vec![]),
-            ("", vec![]),
-            ("<script>alert(1)</script>", vec![]),
-        ] {
-            assert_eq!(proposed(text), expected, "{text}");
-        }
-    }
-
-    #[test]
-    fn the_words_are_quoted_as_written() {
-        let k = Knowledge::shipped();
-        let text = "Ça va… The corners don’t lift, ÄÖ STRINGS!";
-        let proposals = Matcher::new(&k).propose(&k, text);
-        assert_eq!(
-            proposals
-                .iter()
-                .map(|p| p.words.as_str())
-                .collect::<Vec<_>>(),
-            ["corners don’t lift", "STRINGS"]
-        );
-    }
-
-    #[test]
-    fn every_phrase_is_found_by_itself() {
-        let k = Knowledge::shipped();
-        let matcher = Matcher::new(&k);
-        for phrase in &k.phrases {
-            let proposals = matcher.propose(&k, &phrase.text);
-            let hit = proposals
-                .iter()
-                .any(|p| p.finding == phrase.finding && p.state == phrase.state);
-            assert!(
-                hit,
-                "\"{}\" ({}={}) gives {proposals:?}",
-                phrase.text,
-                k.finding(phrase.finding).id,
-                phrase.state
-            );
-        }
-    }
-
-    #[test]
-    fn a_title_is_the_first_sentence() {
-        assert_eq!(
-            title("gaps on top. It clicks too.").as_deref(),
-            Some("Gaps on top")
-        );
-        assert_eq!(title("  \n "), None);
-        let long = "word ".repeat(40);
-        let cut = title(&long).unwrap();
-        assert!(cut.ends_with('…') && cut.chars().count() <= 70, "{cut}");
-    }
 }

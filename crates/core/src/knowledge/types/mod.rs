@@ -1,0 +1,164 @@
+//! What the knowledge is made of, validated: every reference is an index, every chance a probability.
+
+mod around;
+mod kinds;
+mod work;
+
+pub use around::{Material, Phrase, Precaution, Stop, StopTerm, Term};
+pub use kinds::{CautionLevel, Family, FixKind, Region, Section};
+pub use work::{Caution, MachineState, ProcedureStep, Work};
+
+use crate::profile::Condition;
+
+macro_rules! index {
+    ($(#[$doc:meta] $name:ident)+) => { $(
+        #[$doc]
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+        pub struct $name(pub u16);
+        impl $name {
+            /// As a plain index into the knowledge's list.
+            pub fn at(self) -> usize { self.0 as usize }
+        }
+    )+ };
+}
+
+index! {
+    /// A cause, by its place in knowledge order.
+    CauseId
+    /// A finding (a sign, a behaviour, a pattern, a number's finding or a check's outcome), by its place in knowledge order.
+    FindingId
+    /// A check, by its place in knowledge order.
+    CheckId
+    /// A fix, by its place in knowledge order.
+    FixId
+}
+
+/// The fault itself.
+#[derive(Debug, Clone)]
+pub struct Cause {
+    /// Fixed identifier.
+    pub id: String,
+    /// Short name as under a figure of the line-up: "Loose pulley".
+    pub name: String,
+    /// Plain phrase: what is wrong, in a beginner's words.
+    pub plain: String,
+    /// Part of the machine or of the job it belongs to.
+    pub family: Family,
+    /// How the cause makes the fault, in about three sentences.
+    pub mechanism: String,
+    /// What would clear it, in words.
+    pub clears: String,
+    /// Name of the pictogram of its part.
+    pub pictogram: String,
+    /// Book weight on the five-step scale.
+    pub weight: f64,
+    /// Factors for the context; 0 makes the cause impossible there.
+    pub factors: Vec<(Condition, f64)>,
+    /// Groups of causes of which at most one acts.
+    pub exclusive: Vec<String>,
+    /// Upstream causes with the chance that they bring this one on.
+    pub consequence_of: Vec<(CauseId, f64)>,
+    /// Its fixes, easy to involved; the first is the one a try "aimed at" the cause means.
+    pub fixes: Vec<FixId>,
+}
+
+/// One state of a finding.
+#[derive(Debug, Clone)]
+pub struct State {
+    /// Identifier: `present`, `gear-slips`.
+    pub id: String,
+    /// Phrase for ledger and buttons; for a check, what is seen.
+    pub phrase: String,
+    /// How often the state is seen in cases whose cause has no link to the finding.
+    pub background: f64,
+}
+
+/// Something that can be observed, with two states or more, at most [`super::MOST_STATES`].
+#[derive(Debug, Clone)]
+pub struct Finding {
+    /// Fixed identifier.
+    pub id: String,
+    /// Where it belongs.
+    pub section: Section,
+    /// Where it is found; nothing for patterns, numbers and outcomes of checks.
+    pub region: Option<Region>,
+    /// The question as a person would ask it.
+    pub question: String,
+    /// Plain phrase.
+    pub plain: String,
+    /// The field's term.
+    pub term: String,
+    /// States, in order. A two-state finding starts with `absent`.
+    pub states: Vec<State>,
+    /// Answers that stand for several states, each given weight 1: `unsure-which`.
+    pub one_of: Vec<(String, Vec<usize>)>,
+    /// Group of findings that say the same thing twice.
+    pub group: Option<String>,
+    /// Conditions of the context under which the finding makes sense.
+    pub needs: Vec<Condition>,
+    /// The check whose outcome this is.
+    pub check: Option<CheckId>,
+    /// A check that is at the same time a try of this fix.
+    pub also_fix: Option<FixId>,
+}
+
+impl Finding {
+    /// True for `absent` / `present` findings, whose chances combine by noisy-or.
+    pub fn presence(&self) -> bool {
+        self.states.len() == 2 && self.states[0].id == "absent"
+    }
+
+    /// Index of a state by its identifier.
+    pub fn state(&self, id: &str) -> Option<usize> {
+        self.states.iter().position(|s| s.id == id)
+    }
+
+    /// False when the context contradicts what the finding needs.
+    pub fn fits(&self, context: &crate::profile::Context) -> bool {
+        self.needs.iter().all(|n| n.holds(context) != Some(false))
+    }
+}
+
+/// A check: an action with outcomes.
+#[derive(Debug, Clone)]
+pub struct Check {
+    /// The finding its outcome is.
+    pub finding: FindingId,
+    /// What it takes.
+    pub work: Work,
+    /// Findings that count nothing once this check has given an answer.
+    pub supersedes: Vec<FindingId>,
+    /// Outcomes after which the fault is gone and the case needs no further step.
+    pub ends_case: Vec<usize>,
+}
+
+/// A repair.
+#[derive(Debug, Clone)]
+pub struct Fix {
+    /// Fixed identifier, verb-object.
+    pub id: String,
+    /// Easy, involved or work-around.
+    pub kind: FixKind,
+    /// What it takes, the verification print left out.
+    pub work: Work,
+    /// Causes it cures with the chance, each within 0.05..0.95.
+    pub cures: Vec<(CauseId, f64)>,
+    /// How the cure is proven: what to print.
+    pub verify: String,
+    /// Hands-on minutes of the verification.
+    pub verify_minutes: f64,
+    /// Waiting minutes of the verification.
+    pub verify_waiting: f64,
+    /// Grams of the verification print.
+    pub verify_grams: f64,
+    /// The setting or value it changes, to be noted before and offered for putting back; empty when it changes none.
+    pub changes: String,
+    /// Findings it may bring on when overdone.
+    pub may_bring: Vec<FindingId>,
+    /// Said before a change that may void the maker's warranty.
+    pub warranty: String,
+    /// The school it belongs to, when practitioners differ.
+    pub school: String,
+    /// Conditions of the context under which the fix makes sense.
+    pub needs: Vec<Condition>,
+}
