@@ -22,7 +22,7 @@
 //! - [`lock`], [`lifting`]: what locks a machine, and who may lift it
 //! - [`refusal`]: why something cannot be recorded, as data
 //! - [`work_id`]: a piece of work by name
-//! - [`parts`]: hours of a machine's parts
+//! - [`parts`], [`wear`]: parts that wear, and their hours
 //! - [`text`]: texts people type
 //! - [`identified`]: small closed sets and their identifiers
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
@@ -71,4 +71,5 @@ pub mod similar;
 pub mod stuck;
 pub mod text;
 pub mod trial;
+pub mod wear;
 pub mod work_id;

@@ -3,7 +3,7 @@
 use crate::knowledge::Knowledge;
 use crate::lifting::{Lifting, lifting_holds};
 use crate::nearest::short;
-use crate::parts::{PARTS, counter, has};
+use crate::parts::{PARTS, has};
 use crate::profile::{Context, ContextProblem, FieldId};
 use crate::refusal::{NotNow, Problem, Refusal, Stopped};
 use crate::{safety, text};
@@ -86,6 +86,11 @@ impl MachineEvent {
             _ => None,
         }
     }
+}
+
+/// What the counter showed last.
+pub fn counter(entries: &[MachineEntry]) -> Option<f64> {
+    entries.iter().filter_map(|e| e.event.hours()).next_back()
 }
 
 /// A profile as a context. What the present program does not know of it counts as not known.

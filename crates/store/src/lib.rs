@@ -5,6 +5,7 @@
 
 pub mod changes;
 mod entity;
+mod entries;
 mod error;
 mod gate;
 pub mod help_links;

@@ -1,6 +1,7 @@
 //! The log of a case: opening, appending with the expected number and the touch, reading.
 
-use crate::entity::{case_entry, case_summary, machine};
+use crate::entity::{case_entry, case_summary};
+use crate::entries::{lock_machine, read_log, tell, tell_machine};
 use crate::projection::{self, find_lock};
 use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError, machines, settings, think};
@@ -8,7 +9,6 @@ use sea_orm::{
     ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait, QueryFilter,
     QueryOrder, QuerySelect, TransactionTrait,
 };
-use std::collections::BTreeMap;
 use suspect_core::case::{
     self, CaseState, Entry, Event, Lock, MOST_ENTRIES_AT_ONCE, Problem, Refusal, Summary,
 };
@@ -194,17 +194,6 @@ async fn lock_case(
     row.ok_or(StoreError::NotFound)
 }
 
-pub(crate) async fn lock_machine(
-    transaction: &DatabaseTransaction,
-    id: Uuid,
-) -> Result<machine::Model, StoreError> {
-    let row = machine::Entity::find_by_id(id)
-        .lock_exclusive()
-        .one(transaction)
-        .await?;
-    row.ok_or(StoreError::NotFound)
-}
-
 /// Locks the machine's row, so that only one writes to its cases at a time, and tells what locks the
 /// machine itself.
 async fn on_machine(
@@ -319,52 +308,6 @@ async fn extend(
     Ok(think(place).await?)
 }
 
-/// Tells every process that listens, once the transaction stands.
-pub(crate) async fn tell(db: &impl ConnectionTrait, id: Uuid, last: u32) -> Result<(), StoreError> {
-    let told = format!(
-        "SELECT pg_notify('{}', '{id} {last}')",
-        crate::changes::CHANNEL
-    );
-    db.execute_unprepared(&told).await?;
-    Ok(())
-}
-
-/// Tells the other open cases of a machine to look again: it was locked, freed, or changed.
-pub(crate) async fn tell_machine(
-    db: &impl ConnectionTrait,
-    machine: Uuid,
-    besides: Uuid,
-) -> Result<(), StoreError> {
-    let told = format!(
-        "SELECT pg_notify('{}', case_id || ' look') FROM case_summary
-         WHERE machine_id = '{machine}' AND case_id <> '{besides}' AND status <> 'resolved'",
-        crate::changes::CHANNEL
-    );
-    db.execute_unprepared(&told).await?;
-    Ok(())
-}
-
-pub(crate) async fn read_log(
-    db: &impl ConnectionTrait,
-    id: Uuid,
-) -> Result<Vec<Entry>, StoreError> {
-    let rows = case_entry::Entity::find()
-        .filter(case_entry::Column::CaseId.eq(id))
-        .order_by_asc(case_entry::Column::Seq)
-        .all(db)
-        .await?;
-    rows.into_iter()
-        .map(|row| {
-            Ok(Entry {
-                seq: row.seq as u32,
-                at: row.at,
-                by: row.by,
-                event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
-            })
-        })
-        .collect()
-}
-
 async fn insert(
     transaction: &DatabaseTransaction,
     id: Uuid,
@@ -384,13 +327,4 @@ async fn insert(
         .exec_without_returning(transaction)
         .await?;
     Ok(())
-}
-
-/// What a case's events say of its machine, put together.
-pub(crate) fn said_of_machine(events: &[Event]) -> BTreeMap<String, String> {
-    let said = events.iter().filter_map(|e| match e {
-        Event::Described { machine, .. } => Some(machine.clone()),
-        _ => None,
-    });
-    said.flatten().collect()
 }

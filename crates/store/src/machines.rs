@@ -1,7 +1,7 @@
 //! Machines of the workshop: each a log of its own, and the row that says what it is now.
 
 use crate::entity::{machine, machine_entry};
-use crate::log::{lock_machine, said_of_machine, tell_machine};
+use crate::entries::{lock_machine, said_of_machine, tell_machine};
 use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError};
 use sea_orm::{

@@ -2,7 +2,7 @@
 //! transaction of the entry, stamped with what made it and rebuilt from the log when that changed.
 
 use crate::entity::{case_summary, machine};
-use crate::log::{read_log, tell, tell_machine};
+use crate::entries::{read_log, tell, tell_machine};
 use crate::{Store, StoreError, settings, think};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, ConnectionTrait, DatabaseTransaction,

@@ -7,7 +7,7 @@ use axum::body::to_bytes;
 use axum::extract::{FromRequest, Request};
 use axum::http::header;
 use std::collections::BTreeMap;
-use suspect_core::case::{LONGEST_NAME, MOST_ENTRIES_AT_ONCE};
+use suspect_core::case::MOST_ENTRIES_AT_ONCE;
 use suspect_core::settings::{NumberProblem, read_number};
 use suspect_store::{Stamp, Touch, Uuid};
 use time::OffsetDateTime;
@@ -118,6 +118,12 @@ impl Fields {
         }
     }
 
+    /// Who answers for the form: the name given in it, else who is here.
+    pub fn by(&self) -> String {
+        let given = self.sent("by").map(str::to_string);
+        given.or_else(screen::who).unwrap_or_default()
+    }
+
     /// A number that may be left out.
     ///
     /// # Errors
@@ -141,13 +147,6 @@ pub fn not_shown(errors: &Errors, shown: impl Fn(&str) -> bool) -> Vec<String> {
         .filter(|(field, _)| !shown(field))
         .map(|(_, message)| message.clone())
         .collect()
-}
-
-/// A name somebody gave of themselves, when it is words and fits.
-pub fn name_of(text: &str) -> Option<String> {
-    let name = suspect_core::text::trimmed(text);
-    suspect_core::text::words(name, LONGEST_NAME).ok()?;
-    Some(name.to_string())
 }
 
 impl<S: Send + Sync> FromRequest<S> for Fields {

@@ -3,6 +3,7 @@
 
 mod assets;
 mod drawing;
+mod error_page;
 mod form;
 mod hosts;
 mod live;

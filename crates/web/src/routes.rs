@@ -7,14 +7,14 @@ use crate::pages::floor::{before, machine, machine_edit, machine_stop, me, overv
 use crate::pages::handbook::{
     cautions, checks, fixes, glossary, materials, search, signs, suspects,
 };
-use crate::pages::help::{brief, by_link, links, suggestions};
+use crate::pages::help::{brief_page, by_link, links, suggestions};
 use crate::pages::intake::{
     self, answer, carry, height, hours, list, new_case, record_numbers, tell, tried, upload,
 };
 use crate::pages::live;
 use crate::pages::records::{self, close, reopen};
 use crate::state::AppState;
-use crate::{assets, page_error, protection};
+use crate::{assets, error_page, protection};
 use axum::Router;
 use axum::extract::DefaultBodyLimit;
 use axum::routing::{get, post};
@@ -29,17 +29,17 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(help())
         .merge(the_records())
         .merge(handbook())
-        .fallback(page_error::no_such_page)
-        .method_not_allowed_fallback(page_error::wrong_method)
+        .fallback(error_page::no_such_page)
+        .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     let uploads = Router::new()
         .route("/cases/{id}/pictures", post(upload::add))
         .layer(DefaultBodyLimit::max(upload::LARGEST_UPLOAD))
-        .method_not_allowed_fallback(page_error::wrong_method)
+        .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     let endless = Router::new()
         .route("/live", get(live::stream))
-        .method_not_allowed_fallback(page_error::wrong_method)
+        .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     protection::guard(&state, hosts, pages, uploads, endless, assets::routes())
 }
@@ -118,8 +118,8 @@ fn doing() -> Router<AppState> {
 
 fn help() -> Router<AppState> {
     Router::new()
-        .route("/cases/{id}/brief", get(brief::show))
-        .route("/cases/{id}/brief.md", get(brief::file))
+        .route("/cases/{id}/brief", get(brief_page::show))
+        .route("/cases/{id}/brief.md", get(brief_page::file))
         .route("/cases/{id}/links", post(links::make))
         .route("/cases/{id}/links/revoke", post(links::revoke))
         .route("/cases/{id}/weigh", post(suggestions::weigh))

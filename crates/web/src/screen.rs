@@ -3,15 +3,15 @@
 //! The name is what somebody said of themselves in this browser; nobody signs in for it. It is
 //! written beside every entry.
 
-use crate::form::{Fields, name_of};
 use crate::state::AppState;
-use crate::words::next::Held;
 use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderValue, header};
 use axum::middleware::Next;
 use axum::response::Response;
 use jiff::tz::TimeZone;
 use std::sync::{Arc, Mutex, PoisonError};
+use suspect_core::case::LONGEST_NAME;
+use suspect_core::text;
 
 /// Cookie with the name of who is here, and with the names used in this browser, latest first.
 const WHO: &str = "us-who";
@@ -20,6 +20,14 @@ const NAMES: &str = "us-names";
 const MOST_NAMES: usize = 6;
 /// How long it remembers them, in seconds: a year.
 const REMEMBERED: u32 = 31_536_000;
+
+/// What holds a machine, said at the head of every page of a case; nothing while nothing does.
+#[derive(Debug, Clone)]
+pub struct Held {
+    pub words: String,
+    pub href: String,
+    pub link: String,
+}
 
 /// What pages know of the screen they are drawn for.
 #[derive(Clone)]
@@ -43,12 +51,6 @@ tokio::task_local! {
 /// Who is here.
 pub fn who() -> Option<String> {
     SCREEN.try_with(|s| s.who.clone()).ok().flatten()
-}
-
-/// Who answers for a form: the name given in it, else who is here.
-pub fn by(sent: &Fields) -> String {
-    let given = sent.sent("by").map(str::to_string);
-    given.or_else(who).unwrap_or_default()
 }
 
 /// The place of the rail that a page belongs to, after its address.
@@ -102,6 +104,13 @@ pub fn held() -> Vec<Held> {
 /// The time zone in which dates are told.
 pub fn zone() -> TimeZone {
     SCREEN.try_with(|s| s.zone.clone()).unwrap_or(TimeZone::UTC)
+}
+
+/// A name somebody gave of themselves, when it is words and fits.
+pub fn name_of(text: &str) -> Option<String> {
+    let name = text::trimmed(text);
+    text::words(name, LONGEST_NAME).ok()?;
+    Some(name.to_string())
 }
 
 /// Makes the screen known to everything that draws for this request.

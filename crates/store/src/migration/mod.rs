@@ -4,6 +4,7 @@ mod m20261123_000001_cases;
 mod m20261124_000002_intake;
 mod m20261125_000003_workshop;
 mod m20261127_000004_firm_ground;
+mod m20261128_000005_floor;
 
 use sea_orm_migration::prelude::*;
 
@@ -18,6 +19,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261124_000002_intake::Migration),
             Box::new(m20261125_000003_workshop::Migration),
             Box::new(m20261127_000004_firm_ground::Migration),
+            Box::new(m20261128_000005_floor::Migration),
         ]
     }
 }

@@ -1,5 +1,6 @@
 //! The answer to "what now" in words: the same on the case, its papers, its intake and the floor.
 
+use crate::screen::Held;
 use crate::{show, urls};
 use suspect_core::case::{CaseState, Holder, Lock, What};
 use suspect_core::knowledge::Knowledge;
@@ -63,14 +64,6 @@ pub fn lock_href(k: &Knowledge, machine: Uuid, lock: &Lock) -> String {
         Holder::Case { id, .. } => format!("{}/{id}", urls::CASES),
         Holder::Build => urls::machine_stop(machine, &k.stops[lock.stop].id),
     }
-}
-
-/// What holds a machine, said at the head of every page of a case; nothing while nothing does.
-#[derive(Debug, Clone)]
-pub struct Held {
-    pub words: String,
-    pub href: String,
-    pub link: String,
 }
 
 /// Stops of a case and what else locks its machine.

@@ -6,7 +6,6 @@ use crate::pages::open_case::{CaseHead, OpenCase};
 use crate::pages::parts::link::Choice;
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
-use crate::screen;
 use crate::state::AppState;
 use askama::Template;
 use axum::extract::State;
@@ -45,7 +44,7 @@ async fn page(
             })
             .collect(),
         stopped: !case.state.stops.is_empty(),
-        by: screen::by(fields),
+        by: fields.by(),
         reason: fields.get("reason").into(),
         errors,
     };

@@ -7,7 +7,6 @@ use crate::pages::parts::link::Link;
 use crate::pages::parts::work::{self, Tick, WorkView, ticks};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
-use crate::screen;
 use crate::state::AppState;
 use askama::Template;
 use axum::extract::State;
@@ -55,7 +54,7 @@ fn page(
         work: work::view(k, &case.state.facts, &stop.work),
         check: stop.check.map(check),
         steps: ticks(&stop.work, &fields.ticked()),
-        by: screen::by(fields),
+        by: fields.by(),
         reason: fields.get("reason").into(),
         errors,
     };

@@ -9,7 +9,7 @@ use crate::pages::parts::work::{Tick, ticks};
 use crate::pages::{Answer, Page, again};
 use crate::state::AppState;
 use crate::words::refusal;
-use crate::{screen, show, urls};
+use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::http::StatusCode;
@@ -133,7 +133,7 @@ fn ending(state: &AppState, machine: Option<&Machine>, fields: &Fields) -> Vec<E
             name: stop.name.clone(),
             why: stop.why.clone(),
             steps: ticks(&stop.work, &ticked),
-            by: screen::by(fields),
+            by: fields.by(),
             reason: fields.get("reason").to_string(),
         }
     };

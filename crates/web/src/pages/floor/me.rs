@@ -1,8 +1,9 @@
 //! "I am …": who is at this screen, remembered in this browser and written beside every entry.
 
-use crate::form::{Fields, name_of};
+use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::Answer;
+use crate::screen::name_of;
 use crate::{screen, urls};
 use axum::http::{HeaderMap, header};
 use axum::response::{AppendHeaders, IntoResponse, Redirect};

@@ -1,6 +1,7 @@
 //! Help from elsewhere: the brief, links to it, what helpers suggest.
 
-pub mod brief;
+mod brief;
+pub mod brief_page;
 pub mod by_link;
 pub mod links;
 pub mod markdown;

@@ -11,7 +11,7 @@ use axum::extract::State;
 use axum::response::{IntoResponse, Redirect};
 use suspect_core::case::Refusal;
 use suspect_core::machine::MachineEvent;
-use suspect_core::parts::counter;
+use suspect_core::machine::counter;
 use suspect_core::settings::read_number;
 use suspect_store::StoreError;
 

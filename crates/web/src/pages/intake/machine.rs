@@ -9,7 +9,8 @@ use crate::page_error::PageError;
 use crate::words::region;
 use crate::{show, urls};
 use suspect_core::knowledge::{FindingId, Region};
-use suspect_core::parts::{self, PartHours};
+use suspect_core::machine::counter;
+use suspect_core::wear::{PartHours, hours};
 
 pub struct PartRow {
     pub id: &'static str,
@@ -43,7 +44,7 @@ pub async fn view(
     let (k, context) = (&scene.state.knowledge, &scene.case.state.facts.context);
     let log = scene.state.store.machine_log(scene.case.row.machine_id);
     let log = log.await?;
-    let hours = parts::hours(context, &log);
+    let hours = hours(context, &log);
     let chosen = Region::from_id(&scene.at);
     let chosen = chosen.filter(|r| Region::of_machine().any(|of| of == *r));
     let link = |region: Region| PartLink {
@@ -66,7 +67,7 @@ pub async fn view(
             .map(|(f, v)| format!("{}: {}", f.plain, v.plain))
             .collect(),
         chosen: chosen.map(|region| part(scene, region, &hours)),
-        counter: parts::counter(&log).map(|h| format!("{}\u{a0}h", show::number(h))),
+        counter: counter(&log).map(|h| format!("{}\u{a0}h", show::number(h))),
         at: scene.at.clone(),
         typed: fields.get("hours").into(),
         error: errors.get("hours").cloned(),
