@@ -6,8 +6,8 @@ use crate::projection::{self, find_lock};
 use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError, machines, settings, think};
 use sea_orm::{
-    ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait, QueryFilter,
-    QueryOrder, QuerySelect, TransactionTrait,
+    ActiveValue::Set, ConnectionTrait, DatabaseTransaction, EntityTrait, QuerySelect,
+    TransactionTrait,
 };
 use suspect_core::case::{
     self, CaseState, Entry, Event, Lock, MOST_ENTRIES_AT_ONCE, Problem, Refusal, Summary,

@@ -1,5 +1,5 @@
 // One stream for all pages of this browser: it tells each page which case has a new entry.
-'use strict';
+"use strict";
 const ports = new Set();
 let source = null;
 let broken = false;
@@ -10,14 +10,14 @@ function tell(message) {
 
 function listen() {
   if (source) return;
-  source = new EventSource('/live');
-  source.addEventListener('open', () => {
+  source = new EventSource("/live");
+  source.addEventListener("open", () => {
     // After a break anything may have happened meanwhile.
-    if (broken) tell('look');
+    if (broken) tell("look");
     broken = false;
   });
-  source.addEventListener('entry', (event) => tell(event.data));
-  source.addEventListener('error', () => {
+  source.addEventListener("entry", (event) => tell(event.data));
+  source.addEventListener("error", () => {
     broken = true;
     if (source.readyState !== EventSource.CLOSED) return;
     source = null;
@@ -28,8 +28,10 @@ function listen() {
 onconnect = (event) => {
   const port = event.ports[0];
   ports.add(port);
-  port.onmessage = (said) => { if (said.data === 'leave') ports.delete(port); };
+  port.onmessage = (said) => {
+    if (said.data === "leave") ports.delete(port);
+  };
   port.start();
   listen();
-  port.postMessage('look');
+  port.postMessage("look");
 };

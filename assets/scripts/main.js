@@ -1,0 +1,52 @@
+// Better with scripts, whole without them: parts are morphed in place, keys answer what is on screen,
+// what others write appears, and nothing typed is lost when an answer does not come.
+
+import * as drafts from "./drafts.js";
+import * as hear from "./hear.js";
+import * as keys from "./keys.js";
+import * as page from "./page.js";
+import * as plan from "./plan.js";
+import * as press from "./press.js";
+import * as swap from "./swap.js";
+import * as touch from "./touch.js";
+import * as waits from "./waits.js";
+import * as brief from "./parts/brief.js";
+import * as drop from "./parts/drop.js";
+import * as marks from "./parts/marks.js";
+import * as ruler from "./parts/ruler.js";
+
+document.documentElement.classList.add("scripted");
+
+// On a narrow screen the parts of a page lie beside each other: the one shown must be in sight.
+function inSight() {
+  const part = document.querySelector(".stages [aria-current]");
+  const row = part?.parentElement;
+  if (row)
+    row.scrollLeft = part.offsetLeft - (row.clientWidth - part.offsetWidth) / 2;
+}
+
+document.addEventListener("alpine:init", () => {
+  Alpine.data("ruler", ruler.part);
+  Alpine.data("drop", drop.part);
+  Alpine.data("marks", marks.part);
+  Alpine.data("brief", brief.part);
+  Alpine.data("printer", () => ({ print: () => window.print() }));
+  // Numbers are recorded as soon as one is finished, so that the window beside it speaks at once.
+  Alpine.data("atonce", () => ({
+    init() {
+      this.$root.addEventListener("change", () => this.$root.requestSubmit());
+    },
+  }));
+});
+
+for (const then of [
+  waits.tick,
+  inSight,
+  drafts.restore,
+  hear.listen,
+  plan.deepen,
+]) {
+  page.whenShown(then);
+}
+for (const part of [press, drafts, touch, swap, hear, keys, waits, page])
+  part.start();
