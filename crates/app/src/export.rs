@@ -23,7 +23,8 @@ const LARGEST: u64 = 8 * 1024 * 1024;
 pub struct Options {
     #[arg(long)]
     format: Format,
-    /// A case file: the network gets its priors, its tried fixes and cleared parts, and names its answers as evidence.
+    /// A case file: the network gets its priors, its tried fixes and cleared parts, and names its
+    /// answers as evidence.
     #[arg(long)]
     case: Option<PathBuf>,
     /// A knowledge folder; without it the knowledge shipped with the program.

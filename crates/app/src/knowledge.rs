@@ -7,7 +7,8 @@ use std::path::Path;
 use std::process::ExitCode;
 use suspect_core::knowledge::{Knowledge, Section};
 
-/// The knowledge of a folder, or the one shipped with the program. Its problems go to standard error.
+/// The knowledge of a folder, or the one shipped with the program. Its problems go to standard
+/// error.
 pub fn load(folder: Option<&Path>) -> Result<Option<Knowledge>> {
     let files = match folder {
         Some(folder) => read_folder(folder)?,
@@ -51,7 +52,8 @@ pub fn check(folder: Option<&Path>) -> Result<ExitCode> {
                 knowledge.pairs.len()
             );
             println!(
-                "{:4} findings: {} on the print, {} of the machine, {} of pattern and history, {} drawn from numbers",
+                "{:4} findings: {} on the print, {} of the machine, {} of pattern and history, {} \
+                    drawn from numbers",
                 knowledge.findings.len() - knowledge.checks.len(),
                 count(Section::Print),
                 count(Section::Machine),
@@ -79,9 +81,9 @@ const LARGEST: u64 = 64 * 1024 * 1024;
 /// How deep folders of a knowledge may lie in each other.
 const DEEPEST: usize = 8;
 
-/// Reads every `.toml` file below a folder, named relative to it. A file that is no text is kept with
-/// what can be read of it, so that the validator reports it beside everything else. Links are not
-/// followed into folders: one that leads upwards would never end.
+/// Reads every `.toml` file below a folder, named relative to it. A file that is no text is kept
+/// with what can be read of it, so that the validator reports it beside everything else. Links are
+/// not followed into folders: one that leads upwards would never end.
 fn read_folder(folder: &Path) -> Result<BTreeMap<String, String>> {
     fn walk(
         root: &Path,

@@ -1,4 +1,5 @@
-//! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads to the fix.
+//! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads
+//! to the fix.
 
 mod demo;
 mod export;
@@ -26,7 +27,8 @@ struct Cli {
 enum Command {
     /// Rank a case file and print the line-up as JSON. Needs no database.
     Rank(rank::Options),
-    /// Follow the advice on drawn cases and compare it with other ways of going about them. Needs no database.
+    /// Follow the advice on drawn cases and compare it with other ways of going about them. Needs
+    /// no database.
     Rehearse(rehearse::Options),
     /// Serve the pages.
     Serve(serve::Options),
@@ -54,7 +56,8 @@ enum KnowledgeCommand {
     },
     /// Print the knowledge in an open format.
     Export(export::Options),
-    /// Rank a folder of vignettes, cases whose answer is known, and print how well the knowledge does.
+    /// Rank a folder of vignettes, cases whose answer is known, and print how well the knowledge
+    /// does.
     Trial {
         /// A folder of `.json` files, read with all folders below it.
         folder: PathBuf,

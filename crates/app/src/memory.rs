@@ -1,8 +1,8 @@
 //! The C library's allocator, told to hand back what pictures needed for a moment.
 
-/// Blocks from this size on are handed back to the system as soon as they are done with, and threads
-/// share two heaps. Left to itself the allocator learns from the first picture to keep such blocks,
-/// in a heap for each thread: sixty uploads at once leave hundreds of megabytes in pieces.
+/// Blocks from this size on are handed back to the system as soon as they are done with, and
+/// threads share two heaps. Left to itself the allocator learns from the first picture to keep such
+/// blocks, in a heap for each thread: sixty uploads at once leave hundreds of megabytes in pieces.
 #[cfg(all(target_os = "linux", target_env = "gnu"))]
 const SETTINGS: [(&str, &str); 3] = [
     ("MALLOC_MMAP_THRESHOLD_", "262144"),
@@ -11,7 +11,8 @@ const SETTINGS: [(&str, &str); 3] = [
 ];
 
 /// Begins this program anew with the allocator's settings, which it reads only at its begin. The
-/// process stays the same one. Does nothing where they are set already, by us or by whoever runs it.
+/// process stays the same one. Does nothing where they are set already, by us or by whoever runs
+/// it.
 #[cfg(all(target_os = "linux", target_env = "gnu"))]
 pub fn hand_back_large_blocks() {
     use std::os::unix::process::CommandExt;

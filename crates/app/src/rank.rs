@@ -16,7 +16,8 @@ const LARGEST: u64 = 8 * 1024 * 1024;
 pub struct Options {
     /// A case file, or `-` for standard input.
     case: String,
-    /// Single causes only, without groups and superseding, so that outside software can check the figures.
+    /// Single causes only, without groups and superseding, so that outside software can check the
+    /// figures.
     #[arg(long)]
     plain: bool,
     /// Read one case per line (JSON Lines) and answer one line each.

@@ -20,7 +20,8 @@ pub struct Options {
     /// The same seed draws the same cases.
     #[arg(long, default_value_t = 1)]
     seed: u64,
-    /// Let the world differ from the knowledge: standard deviation in log-odds of every probability.
+    /// Let the world differ from the knowledge: standard deviation in log-odds of every
+    /// probability.
     #[arg(long, default_value_t = 0.0)]
     perturb: f64,
     /// Small networks to compare with their exact optimum.

@@ -5,7 +5,8 @@ use std::io::Write;
 use std::process::{Command, Output, Stdio};
 
 const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "motion": "crossed-belt" },
-  "findings": [ { "id": "layer-step", "state": "present" }, { "id": "pulley-mark", "state": "slips" } ] }"#;
+  "findings": [ { "id": "layer-step", "state": "present" }, { "id": "pulley-mark",
+      "state": "slips" } ] }"#;
 
 fn run(arguments: &[&str], input: &str) -> Output {
     let mut child = Command::new(env!("CARGO_BIN_EXE_usual-suspect"))
@@ -142,7 +143,8 @@ fn knowledge_check_counts_or_lists_every_problem() {
     }
 }
 
-/// A folder of its own below the temporary one, with the shipped knowledge in it; removed when dropped.
+/// A folder of its own below the temporary one, with the shipped knowledge in it; removed when
+/// dropped.
 struct Folder(std::path::PathBuf);
 
 impl Folder {

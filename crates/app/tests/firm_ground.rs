@@ -1,4 +1,5 @@
-//! Starting, ending, and odd input on the command line: one clear line, no secret, no end without end.
+//! Starting, ending, and odd input on the command line: one clear line, no secret, no end without
+//! end.
 
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;

@@ -1,4 +1,5 @@
-//! The server killed between two posts and PostgreSQL stopped hard: every acknowledged event is there afterwards.
+//! The server killed between two posts and PostgreSQL stopped hard: every acknowledged event is
+//! there afterwards.
 
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::TcpStream;
@@ -82,7 +83,8 @@ impl Server {
 
     fn post(&self, path: &str, body: &str) -> String {
         let request = format!(
-            "POST {path} HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
+            "POST {path} HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\nContent-Type: \
+                application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
             body.len()
         );
         self.ask(&request).0

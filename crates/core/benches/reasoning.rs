@@ -1,5 +1,6 @@
-//! What each bench stands for: `rank` is one re-rank with pairs, as after each answer; `plan_one_level` and `plan` (two
-//! levels) are plans without previews; `course` follows the advice to its end; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
+//! What each bench stands for: `rank` is one re-rank with pairs, as after each answer;
+//! `plan_one_level` and `plan` (two levels) are plans without previews; `course` follows the advice
+//! to its end; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use std::hint::black_box;
@@ -9,11 +10,16 @@ use suspect_core::planning::{Present, Workshop, course, outline};
 use suspect_core::ranking;
 
 /// A case with twelve findings in the trouble "too little plastic".
-const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "bowden", "hotend": "lined", "motion": "bed-slinger" }, "material": "pla",
-  "findings": [ { "id": "gaps-top-skin", "state": "present" }, { "id": "spongy-walls", "state": "present", "confidence": "likely" },
-    { "id": "missing-layers", "state": "present" }, { "id": "extruder-clicks", "state": "absent" }, { "id": "filament-notched", "state": "absent" },
-    { "id": "spool-drags", "state": "absent" }, { "id": "onset", "state": "sudden" }, { "id": "over-time", "state": "comes-and-goes" },
-    { "id": "speed-effect", "state": "any-speed" }, { "id": "which-models", "state": "any-model" }, { "id": "heatsink-fan", "state": "strong" },
+const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "bowden",
+    "hotend": "lined", "motion": "bed-slinger" }, "material": "pla",
+  "findings": [ { "id": "gaps-top-skin", "state": "present" }, { "id": "spongy-walls",
+      "state": "present", "confidence": "likely" },
+    { "id": "missing-layers", "state": "present" }, { "id": "extruder-clicks", "state": "absent" },
+        { "id": "filament-notched", "state": "absent" },
+    { "id": "spool-drags", "state": "absent" }, { "id": "onset", "state": "sudden" },
+        { "id": "over-time", "state": "comes-and-goes" },
+    { "id": "speed-effect", "state": "any-speed" }, { "id": "which-models", "state": "any-model" },
+        { "id": "heatsink-fan", "state": "strong" },
     { "id": "push-by-hand", "state": "free" } ] }"#;
 
 fn reasoning(c: &mut Criterion) {

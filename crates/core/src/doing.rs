@@ -1,4 +1,5 @@
-//! A check or a fix led through one step at a time: tools and state first, cautions before the step they belong to, parts back at the end.
+//! A check or a fix led through one step at a time: tools and state first, cautions before the step
+//! they belong to, parts back at the end.
 
 use crate::evidence::{Facts, hottest_nozzle, nozzle_window};
 use crate::knowledge::{CauseId, FindingId, Fix, FixId, FixKind, Knowledge, Work};
@@ -76,8 +77,8 @@ impl GuidedStep {
     }
 }
 
-/// Tools and state first, with what is said before anything is done: what no step claims (machine and
-/// material call for it), and what belongs to getting ready, as heating does.
+/// Tools and state first, with what is said before anything is done: what no step claims (machine
+/// and material call for it), and what belongs to getting ready, as heating does.
 fn get_ready(
     knowledge: &Knowledge,
     facts: &Facts,
@@ -121,7 +122,8 @@ fn put_back(work: &Work) -> Option<GuidedStep> {
     })
 }
 
-/// How the machine is brought into the state the work needs, and how long that takes: "Heat the nozzle to 210 °C, the filament stays in."
+/// How the machine is brought into the state the work needs, and how long that takes: "Heat the
+/// nozzle to 210 °C, the filament stays in."
 fn ready(
     knowledge: &Knowledge,
     facts: &Facts,
@@ -164,7 +166,8 @@ fn ready(
     (format!("{text}."), wait)
 }
 
-/// What the nozzle is heated to: as the case prints, else the middle of the material's window; never past what the hot end bears.
+/// What the nozzle is heated to: as the case prints, else the middle of the material's window;
+/// never past what the hot end bears.
 fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
     let window = nozzle_window(knowledge, &facts.context).filter(|(low, _)| *low > 0.0);
     let hottest = hottest_nozzle(knowledge, &facts.context, &facts.settings);
@@ -186,7 +189,8 @@ pub struct Rung {
     pub tried: bool,
 }
 
-/// The fixes of the likeliest suspect that a fix mends: the easy way, the involved way, the work-around, each with the reason.
+/// The fixes of the likeliest suspect that a fix mends: the easy way, the involved way, the
+/// work-around, each with the reason.
 pub fn ladder(
     knowledge: &Knowledge,
     facts: &Facts,
@@ -233,7 +237,8 @@ fn reason(fix: &Fix, chance: f64) -> String {
     }
 }
 
-/// What to look at on the print that proves a fix: the signs of this case that what it mends brings on.
+/// What to look at on the print that proves a fix: the signs of this case that what it mends brings
+/// on.
 pub fn look_for(knowledge: &Knowledge, facts: &Facts, fix: FixId) -> Vec<FindingId> {
     let causes = &knowledge.fix(fix).cures;
     let told = facts

@@ -1,11 +1,11 @@
-//! What the links say of one suspect or one sign, for people to read: how a suspect shows itself, what it is mistaken for and what
-//! tells the two apart, whom an answer speaks for.
+//! What the links say of one suspect or one sign, for people to read: how a suspect shows itself,
+//! what it is mistaken for and what tells the two apart, whom an answer speaks for.
 
 use crate::knowledge::{CauseId, FindingId, Knowledge, Section};
 use crate::ranking::decibans;
 
-/// A suspect shows a sign when its telling state is at least this many times likelier than for the average suspect, and is seen at
-/// least this often.
+/// A suspect shows a sign when its telling state is at least this many times likelier than for the
+/// average suspect, and is seen at least this often.
 const SHOWS: f64 = 1.25;
 const SEEN: f64 = 0.05;
 /// A check is worth naming in a dossier from this ratio on.
@@ -90,7 +90,8 @@ fn linked(
     rows
 }
 
-/// Suspects this one is mistaken for: those that the signs it usually shows, on print and machine, speak for as well.
+/// Suspects this one is mistaken for: those that the signs it usually shows, on print and machine,
+/// speak for as well.
 pub fn mistaken_for(knowledge: &Knowledge, cause: CauseId) -> Vec<LookAlike> {
     let seen: Vec<Telling> = signs(knowledge, cause)
         .into_iter()
@@ -142,7 +143,8 @@ pub fn mistaken_for(knowledge: &Knowledge, cause: CauseId) -> Vec<LookAlike> {
         .collect()
 }
 
-/// The finding that tells two suspects apart best: the largest expected weight of evidence either way.
+/// The finding that tells two suspects apart best: the largest expected weight of evidence either
+/// way.
 fn apart(knowledge: &Knowledge, this: CauseId, other: CauseId) -> LookAlike {
     let rows = |f: FindingId| {
         knowledge
@@ -171,7 +173,8 @@ fn apart(knowledge: &Knowledge, this: CauseId, other: CauseId) -> LookAlike {
     }
 }
 
-/// Suspects a state speaks for, most first, with how many times likelier it is under each than under the average suspect.
+/// Suspects a state speaks for, most first, with how many times likelier it is under each than
+/// under the average suspect.
 pub fn speaks_for(knowledge: &Knowledge, finding: FindingId, state: usize) -> Vec<(CauseId, f64)> {
     let average = knowledge.table.unlisted(finding)[state];
     let mut out: Vec<(CauseId, f64)> = knowledge

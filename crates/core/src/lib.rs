@@ -1,8 +1,10 @@
 //! The rules of the job, with no input or output of their own.
 //!
-//! Everything here takes data and returns data: no clock, no chance, no database, no interface words.
+//! Everything here takes data and returns data: no clock, no chance, no database, no interface
+//! words.
 //!
-//! - [`knowledge`]: causes, findings, checks, fixes, cautions, materials and stops, loaded and validated
+//! - [`knowledge`]: causes, findings, checks, fixes, cautions, materials and stops, loaded and
+//!   validated
 //! - [`evidence`]: what is known of one case, numbers turned into findings
 //! - [`ranking`]: how likely each suspect is, and why
 //! - [`planning`]: which check or fix costs least and tells most
@@ -12,7 +14,8 @@
 //! - [`export`]: the knowledge in open formats
 //! - [`search`]: the knowledge found by a person's own words
 //! - [`trial`]: the knowledge tried on vignettes
-//! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what is missing
+//! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what
+//!   is missing
 //! - [`stuck`]: what to do when nothing helps
 //! - [`preventive`]: what to look at before a print
 //! - [`similar`]: past cases that looked the same
@@ -34,12 +37,11 @@
 //!
 //! let knowledge = Knowledge::shipped();
 //! let text = r#"{ "format": "usual-suspect-case/1", "machine": { "motion": "crossed-belt" },
-//!                 "findings": [ { "id": "layer-step" }, { "id": "shift-size", "state": "any-size" } ] }"#
-//!     .replace(r#""id": "layer-step""#, r#""id": "layer-step", "state": "present""#);
-//! let facts = case::file::read(&knowledge, &text).unwrap();
-//! let report = case::report::line_up(&knowledge, &facts, case::report::Mode::Full);
-//! assert_eq!(report.line_up[0].cause, "pulley-slips");
-//! assert!(!report.stop);
+//!                 "findings": [ { "id": "layer-step" }, { "id": "shift-size", "state": "any-size"
+//!                 } ] }"# .replace(r#""id": "layer-step""#, r#""id": "layer-step", "state":
+//!                 "present""#); let facts = case::file::read(&knowledge, &text).unwrap(); let
+//!                 report = case::report::line_up(&knowledge, &facts, case::report::Mode::Full);
+//!                 assert_eq!(report.line_up[0].cause, "pulley-slips"); assert!(!report.stop);
 //! ```
 
 #![warn(missing_docs)]

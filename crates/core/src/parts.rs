@@ -12,14 +12,16 @@ pub struct Part {
     pub name: &'static str,
     /// Part of the machine's drawing it belongs to, as in [`crate::knowledge::MACHINE_REGIONS`].
     pub region: Region,
-    /// Condition on the machine's profile, written `field=value|value`; empty where every machine has it.
+    /// Condition on the machine's profile, written `field=value|value`; empty where every machine
+    /// has it.
     pub when: &'static str,
 }
 
 macro_rules! parts {
     ($($id:literal $name:literal $region:ident $when:literal)+) => {
         /// Parts that wear, by their place on the machine.
-        pub const PARTS: &[Part] = &[$(Part { id: $id, name: $name, region: Region::$region, when: $when }),+];
+        pub const PARTS: &[Part] = &[$(Part { id: $id, name: $name, region: Region::$region,
+            when: $when }),+];
     };
 }
 

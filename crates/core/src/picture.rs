@@ -1,14 +1,17 @@
-//! How good a photo is for judging a print by, reckoned from its pixels, and the marks people put on it.
+//! How good a photo is for judging a print by, reckoned from its pixels, and the marks people put
+//! on it.
 
 use crate::identified::identified;
 use serde::{Deserialize, Serialize};
 
-/// Long edge, in pixels, of the grey picture everything is measured on, so that figures of different cameras compare.
+/// Long edge, in pixels, of the grey picture everything is measured on, so that figures of
+/// different cameras compare.
 pub const MEASURED_AT: usize = 1024;
-/// Variance of the Laplacian under which layers cannot be told apart. Grey levels run from 0 to 255.
+/// Variance of the Laplacian under which layers cannot be told apart. Grey levels run from 0 to
+/// 255.
 ///
-/// Measured on rendered and blurred pictures of layered walls: sharp ones lie above 150, those blurred by two pixels of the
-/// measured size under 30.
+/// Measured on rendered and blurred pictures of layered walls: sharp ones lie above 150, those
+/// blurred by two pixels of the measured size under 30.
 pub const LEAST_SHARPNESS: f64 = 45.0;
 /// Grey at or under which a pixel is clipped shadow, at or over which it is clipped light.
 const CLIPPED: (u8, u8) = (6, 250);
@@ -18,7 +21,8 @@ const MOST_CLIPPED: f64 = 0.45;
 const LEAST_MEAN: f64 = 32.0;
 /// Side of the tiles in which glare is looked for, in measured pixels.
 const TILE: usize = 16;
-/// A tile this bright on the average is glare where another within two tiles is darker by [`GLARE_DROP`].
+/// A tile this bright on the average is glare where another within two tiles is darker by
+/// [`GLARE_DROP`].
 const GLARE: f64 = 246.0;
 /// See [`GLARE`].
 const GLARE_DROP: f64 = 90.0;
@@ -130,7 +134,8 @@ struct Grey {
 }
 
 impl Grey {
-    /// Shrinks by averaging: each pixel goes into exactly one cell. Small pictures stay as they are.
+    /// Shrinks by averaging: each pixel goes into exactly one cell. Small pictures stay as they
+    /// are.
     fn measured(pixels: Pixels) -> Self {
         let Pixels { width, height, rgb } = pixels;
         let long = width.max(height);
@@ -200,7 +205,8 @@ impl Grey {
         squares as f64 / count - mean * mean
     }
 
-    /// Share of tiles that are all but white with something much darker close by: a lamp's mirror image, not a white table.
+    /// Share of tiles that are all but white with something much darker close by: a lamp's mirror
+    /// image, not a white table.
     fn glare(&self) -> f64 {
         let (columns, rows) = (self.width / TILE, self.height / TILE);
         if columns == 0 || rows == 0 {

@@ -1,7 +1,9 @@
-//! Before a print: of all that could be looked at, what is worth its time for this machine and this job.
+//! Before a print: of all that could be looked at, what is worth its time for this machine and this
+//! job.
 //!
-//! How often each suspect strikes comes from the knowledge, drawn towards what happened in the workshop, to this kind of machine, and to
-//! this machine: rate = (strength · rate above + n) / (strength + N).
+//! How often each suspect strikes comes from the knowledge, drawn towards what happened in the
+//! workshop, to this kind of machine, and to this machine: rate = (strength · rate above + n) /
+//! (strength + N).
 
 use crate::case::Outcome;
 use crate::knowledge::{CauseId, Family, Knowledge};
@@ -10,15 +12,18 @@ use crate::profile::Context;
 
 /// Causes named beside a look.
 const NAMED: usize = 3;
-/// How many cases the rate above is worth: shop against knowledge, kind against shop, machine against kind.
+/// How many cases the rate above is worth: shop against knowledge, kind against shop, machine
+/// against kind.
 const STRENGTHS: [f64; 3] = [40.0, 20.0, 10.0];
 /// A case counts half after so many days.
 const HALF_LIFE: f64 = 365.0;
-/// Chance that a print goes wrong at all: at its start, and for each hour, as a workshop's first guess.
+/// Chance that a print goes wrong at all: at its start, and for each hour, as a workshop's first
+/// guess.
 const AT_START: f64 = 0.10;
 const PER_HOUR: f64 = 0.008;
 const AT_MOST: f64 = 0.6;
-/// Minutes of a person that a failure costs beside the print itself: clearing up, finding out, starting again.
+/// Minutes of a person that a failure costs beside the print itself: clearing up, finding out,
+/// starting again.
 const CLEARING_UP: f64 = 60.0;
 
 /// A closed case, as far as it teaches.
@@ -54,7 +59,8 @@ pub struct Look {
     pub finds: f64,
     /// Counted minutes it saves on the whole, its own taken off.
     pub saves: f64,
-    /// What it is there for: the causes it is likeliest to find, with how often each struck this machine.
+    /// What it is there for: the causes it is likeliest to find, with how often each struck this
+    /// machine.
     pub because: Vec<(CauseId, usize)>,
 }
 
@@ -73,7 +79,8 @@ pub struct Before {
 
 /// How often each cause strikes here, as shares that sum to one.
 ///
-/// A case fixed and verified counts 1, an improved one ½; each is halved every year; others teach nothing.
+/// A case fixed and verified counts 1, an improved one ½; each is halved every year; others teach
+/// nothing.
 pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64> {
     let weights: Vec<f64> = knowledge
         .cause_ids()
@@ -120,8 +127,8 @@ pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64
     rates
 }
 
-/// The shortest list for the risk: what is always done, then again and again the look that saves most, as long as
-/// one saves more than it costs.
+/// The shortest list for the risk: what is always done, then again and again the look that saves
+/// most, as long as one saves more than it costs.
 pub fn before(
     knowledge: &Knowledge,
     context: &Context,
@@ -174,8 +181,8 @@ struct Worth {
     saves: f64,
 }
 
-/// The look that saves most of those still open. What is always done comes first: it takes its share
-/// before anything else is weighed.
+/// The look that saves most of those still open. What is always done comes first: it takes its
+/// share before anything else is weighed.
 fn best_look(
     knowledge: &Knowledge,
     open: &[usize],

@@ -166,7 +166,8 @@ impl Context {
     }
 }
 
-/// A condition on the context: a field has one of some values, written `levelling=probe|nozzle-touch`.
+/// A condition on the context: a field has one of some values, written
+/// `levelling=probe|nozzle-touch`.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Condition {
     field: usize,
@@ -195,7 +196,8 @@ impl Condition {
         })
     }
 
-    /// `Some(true)` when it holds, `Some(false)` when the context contradicts it, `None` when the field is not known.
+    /// `Some(true)` when it holds, `Some(false)` when the context contradicts it, `None` when the
+    /// field is not known.
     pub fn holds(&self, context: &Context) -> Option<bool> {
         context.0[self.field].map(|v| self.values.contains(&v))
     }
@@ -228,7 +230,8 @@ impl std::fmt::Display for Condition {
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum ContextProblem {
     /// There is no such field.
-    #[error("`{given}` is not a field of the machine{}", near.map(did_you_mean).unwrap_or_default())]
+    #[error("`{given}` is not a field of the \
+        machine{}", near.map(did_you_mean).unwrap_or_default())]
     NoField {
         /// What was given, cut short.
         given: String,

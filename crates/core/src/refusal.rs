@@ -38,7 +38,8 @@ pub enum Refusal {
         why: Stopped,
     },
     /// Something else locks the machine.
-    #[error("the machine is locked {}, nothing is done on it until that stop is lifted", match lock.holder {
+    #[error("the machine is locked {}, nothing is done on it until that stop is \
+        lifted", match lock.holder {
         Holder::Case { .. } => "by another case",
         Holder::Build => "because of how it is built",
     })]
@@ -81,7 +82,8 @@ pub enum Problem {
     #[error(transparent)]
     Work(#[from] NoWork),
     /// An identifier nobody knows.
-    #[error("`{given}` is no known {what}{}", near.as_deref().map(did_you_mean).unwrap_or_default())]
+    #[error("`{given}` is no known \
+        {what}{}", near.as_deref().map(did_you_mean).unwrap_or_default())]
     Unknown {
         /// Of what: `cause`, `fix`.
         what: &'static str,

@@ -35,7 +35,8 @@ pub fn stops_of_case(
     stops_where(knowledge, facts, counts, |all| !of_the_build(all))
 }
 
-/// Stops that the machine's build alone holds, whatever its cases say: lifted by changing the build.
+/// Stops that the machine's build alone holds, whatever its cases say: lifted by changing the
+/// build.
 pub fn stops_of_build(knowledge: &Knowledge, build: &Context) -> Vec<usize> {
     let facts = Facts {
         context: *build,

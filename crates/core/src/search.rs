@@ -1,7 +1,8 @@
-//! Finds the entries of the knowledge by a person's own words: plain phrases, terms, synonyms, misspellings.
+//! Finds the entries of the knowledge by a person's own words: plain phrases, terms, synonyms,
+//! misspellings.
 //!
-//! A small index in memory, made once: everything searched is compiled into the program, so a query to the database would be a
-//! longer way to the same words.
+//! A small index in memory, made once: everything searched is compiled into the program, so a query
+//! to the database would be a longer way to the same words.
 
 use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, Region, Section, Work};
 use std::collections::HashMap;
@@ -39,7 +40,8 @@ const STOP_WORDS: [&str; 42] = [
     "for", "by", "be", "as", "too", "very", "print", "prints", "printer", "printing", "have",
     "has", "from", "keeps", "only",
 ];
-/// A name, term or plain phrase counts this much, a question or a state's phrase less, explaining text least.
+/// A name, term or plain phrase counts this much, a question or a state's phrase less, explaining
+/// text least.
 const IN_NAME: f64 = 3.0;
 const IN_PHRASE: f64 = 1.6;
 const IN_TEXT: f64 = 0.35;
@@ -63,7 +65,8 @@ pub struct Index {
     synonyms: HashMap<String, Vec<String>>,
 }
 
-/// The bare word: lower case, no marks, common endings off, so that "strings", "stringing" and "stringy" are one.
+/// The bare word: lower case, no marks, common endings off, so that "strings", "stringing" and
+/// "stringy" are one.
 pub(crate) fn stem(word: &str) -> String {
     let word: String = word
         .to_lowercase()
@@ -203,7 +206,8 @@ impl Index {
         }
     }
 
-    /// What fits a query, best first. Entries that fit more of the words come before those that fit one word well.
+    /// What fits a query, best first. Entries that fit more of the words come before those that fit
+    /// one word well.
     pub fn find(&self, query: &str) -> Vec<Hit> {
         let wanted = words(query);
         let mut scores: HashMap<usize, (f64, usize)> = HashMap::new();
@@ -246,7 +250,8 @@ impl Index {
             .collect()
     }
 
-    /// Known words like the wanted one, with how close they are. Misspelling is only thought of when the word itself is not known.
+    /// Known words like the wanted one, with how close they are. Misspelling is only thought of
+    /// when the word itself is not known.
     fn like<'a>(&'a self, wanted: &'a str) -> Vec<(&'a str, f64)> {
         let mut out: Vec<(&str, f64)> = Vec::new();
         let known = |word: &str| self.postings.get_key_value(word).map(|(k, _)| k.as_str());

@@ -3,14 +3,16 @@
 use crate::knowledge::{FindingId, Knowledge, Section};
 use std::collections::BTreeMap;
 
-/// Answers of a case, finding identifier to state identifier: what is compared and what is kept beside a case for it.
+/// Answers of a case, finding identifier to state identifier: what is compared and what is kept
+/// beside a case for it.
 pub type Answers = BTreeMap<String, String>;
 
 /// Least weight, in decibans, two cases must share to be called similar: about one rare sign.
 const LEAST_SHARED: f64 = 10.0;
 /// Least likeness, 0 to 1.
 const LEAST_LIKENESS: f64 = 0.25;
-/// A case of the same machine, or of the same model, counts for more than one of another: its history is its own.
+/// A case of the same machine, or of the same model, counts for more than one of another: its
+/// history is its own.
 const SAME_MACHINE: f64 = 1.25;
 const SAME_KIND: f64 = 1.1;
 
@@ -49,7 +51,8 @@ fn telling(knowledge: &Knowledge, finding: FindingId, state: &str) -> f64 {
         .map_or(0.0, |s| -10.0 * finding.states[s].background.log10())
 }
 
-/// Answers that tell anything to speak of, by which a store can leave out cases that share none of them.
+/// Answers that tell anything to speak of, by which a store can leave out cases that share none of
+/// them.
 ///
 /// Two cases that share only weaker answers would have to share six of them to be called similar.
 pub fn telling_answers(knowledge: &Knowledge, now: &Answers) -> Answers {
@@ -64,7 +67,8 @@ pub fn telling_answers(knowledge: &Knowledge, now: &Answers) -> Answers {
 /// The most similar of some past cases, best first, at most `many`.
 ///
 /// # Formula
-/// likeness = Σ shared / (Σ shared + Σ apart + ½ Σ known of one only), each answer by how telling it is
+/// likeness = Σ shared / (Σ shared + Σ apart + ½ Σ known of one only), each answer by how telling
+/// it is
 pub fn similar(
     knowledge: &Knowledge,
     now: &Answers,
@@ -124,7 +128,8 @@ pub fn similar(
     found.into_iter().map(|(_, likeness)| likeness).collect()
 }
 
-/// Answers of signs, behaviours and pattern with how telling each is. Checks are left out: they say what was found, not how it looked.
+/// Answers of signs, behaviours and pattern with how telling each is. Checks are left out: they say
+/// what was found, not how it looked.
 fn weighed<'a>(knowledge: &Knowledge, answers: &'a Answers) -> BTreeMap<FindingId, (&'a str, f64)> {
     let looked = |f: &FindingId| {
         !matches!(
@@ -140,7 +145,8 @@ fn weighed<'a>(knowledge: &Knowledge, answers: &'a Answers) -> BTreeMap<FindingI
         .collect()
 }
 
-/// What "same as that case" takes over: its signs, behaviours and pattern that are not answered here.
+/// What "same as that case" takes over: its signs, behaviours and pattern that are not answered
+/// here.
 pub fn copied(knowledge: &Knowledge, now: &Answers, then: &Answers) -> Vec<(FindingId, String)> {
     let theirs = weighed(knowledge, then);
     let open = theirs

@@ -1,5 +1,5 @@
-//! When nothing helps: three fixes without effect, or facts that do not fit together. Then the first facts are looked at again, those first
-//! on which most hangs.
+//! When nothing helps: three fixes without effect, or facts that do not fit together. Then the
+//! first facts are looked at again, those first on which most hangs.
 
 use crate::case::CaseState;
 use crate::evidence::{Evidence, Facts, Source};
@@ -48,7 +48,8 @@ pub struct FactThatMatters {
     pub moves: f64,
 }
 
-/// Facts on which most hangs, weightiest first: taken away, they move the line-up most. A person looks at these again first.
+/// Facts on which most hangs, weightiest first: taken away, they move the line-up most. A person
+/// looks at these again first.
 pub fn what_matters(
     knowledge: &Knowledge,
     facts: &Facts,

@@ -1,4 +1,5 @@
-//! Texts that people type: how long they may be, what cannot be kept, and whether they say anything.
+//! Texts that people type: how long they may be, what cannot be kept, and whether they say
+//! anything.
 
 /// Longest title, in characters.
 pub const LONGEST_TITLE: usize = 120;

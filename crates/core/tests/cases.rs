@@ -12,10 +12,13 @@ static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
 const PUPPET_JOINT: &str = r#"{
   "format": "usual-suspect-case/1", "title": "Puppet joint, one step to the left",
-  "machine": { "feed": "direct", "hotend": "all-metal", "motion": "crossed-belt", "carriage": "rails", "levelling": "probe", "enclosure": "closed", "board_age": "protected" },
+  "machine": { "feed": "direct", "hotend": "all-metal", "motion": "crossed-belt",
+      "carriage": "rails", "levelling": "probe", "enclosure": "closed", "board_age": "protected" },
   "material": "petg",
-  "settings": { "nozzle_c": 240, "bed_c": 80, "chamber_c": 38, "fan_percent": 40, "layer_mm": 0.2, "line_width_mm": 0.45, "speed_mm_s": 80, "melt_limit_mm3_s": 14 },
-  "findings": [ { "id": "layer-step", "state": "present", "confidence": "sure" }, { "id": "onset", "state": "sudden" },
+  "settings": { "nozzle_c": 240, "bed_c": 80, "chamber_c": 38, "fan_percent": 40, "layer_mm": 0.2,
+      "line_width_mm": 0.45, "speed_mm_s": 80, "melt_limit_mm3_s": 14 },
+  "findings": [ { "id": "layer-step", "state": "present", "confidence": "sure" }, { "id": "onset",
+      "state": "sudden" },
                 { "id": "shift-size", "state": "any-size", "confidence": "likely" } ],
   "tried": [ { "aimed_at": "obstruction", "result": "same" } ], "cleared": [ "belt-loose" ] }"#;
 
@@ -107,7 +110,8 @@ fn a_stop_withholds_every_other_advice() {
         ),
         (
             "layer-step=present",
-            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 236, "lined_limit_c": 235 }"#,
+            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 236,
+                "lined_limit_c": 235 }"#,
             "lined-too-hot",
         ),
     ] {
@@ -135,7 +139,8 @@ fn a_stop_withholds_every_other_advice() {
         ),
         (
             "layer-step=present",
-            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 252, "lined_limit_c": 255 }"#,
+            r#", "machine": { "hotend": "lined" }, "settings": { "nozzle_c": 252,
+                "lined_limit_c": 255 }"#,
         ),
     ] {
         assert!(
@@ -154,10 +159,12 @@ fn a_stop_withholds_every_other_advice() {
 fn heating_past_the_window_is_never_advised() {
     let advised = |hotend: &str, nozzle: u32| {
         let more = format!(
-            r#", "machine": {{ "hotend": "{hotend}" }}, "material": "petg", "settings": {{ "nozzle_c": {nozzle} }}"#
+            r#", "machine": {{ "hotend": "{hotend}" }}, "material": "petg",
+                "settings": {{ "nozzle_c": {nozzle} }}"#
         );
         let text = case(
-            "dull-brittle=present layers-split=present extruder-clicks=present speed-effect=worse-fast",
+            "dull-brittle=present layers-split=present extruder-clicks=present \
+                speed-effect=worse-fast",
             &more,
         );
         let report = line_up(&K, &file::read(&K, &text).unwrap(), Mode::Full);
@@ -180,7 +187,8 @@ fn errors_of_a_case_file_name_path_value_and_nearest() {
     );
     assert_eq!(
         err(&case("layer-step=presnt", "")),
-        "findings[0].state: `presnt` is no state of `layer-step`: allowed are absent, present, unknown; did you mean `present`?"
+        "findings[0].state: `presnt` is no state of `layer-step`: allowed are absent, present, \
+            unknown; did you mean `present`?"
     );
     assert_eq!(
         err(&case(

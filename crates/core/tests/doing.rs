@@ -1,4 +1,5 @@
-//! Procedures one step at a time, what is noted while they run, and what is offered when they lead nowhere.
+//! Procedures one step at a time, what is noted while they run, and what is offered when they lead
+//! nowhere.
 
 use std::sync::LazyLock;
 use suspect_core::case::{
@@ -420,7 +421,8 @@ fn what_struck_a_machine_before_is_looked_at_before_it_prints_again() {
         .find(|l| K.precautions[l.precaution].id == "spool-free")
         .unwrap();
     assert_eq!(spool.because[0], (K.cause_id("spool-drag").unwrap(), 3));
-    // First layers are always watched, longer jobs are worth more, and looks only ever lower the risk.
+    // First layers are always watched, longer jobs are worth more, and looks only ever lower the
+    // risk.
     let mut fewest = 0;
     for hours in [0.0, 1.0, 5.0, 20.0, 80.0] {
         let b = list(&drags, hours);

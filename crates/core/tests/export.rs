@@ -11,7 +11,8 @@ use suspect_core::ranking::rank_plain;
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
-/// A network as read back: states by variable, and a table by (variable, parent's state); the empty state stands for no parent.
+/// A network as read back: states by variable, and a table by (variable, parent's state); the empty
+/// state stands for no parent.
 #[derive(Default)]
 struct Network {
     states: HashMap<String, Vec<String>>,
@@ -20,7 +21,8 @@ struct Network {
     evidence: Vec<(String, String)>,
 }
 
-/// A reader of BIF that knows nothing of the program: blocks of `network`, `variable` and `probability`.
+/// A reader of BIF that knows nothing of the program: blocks of `network`, `variable` and
+/// `probability`.
 fn read(text: &str) -> Network {
     let mut network = Network::default();
     let words = |s: &str| {
@@ -80,7 +82,8 @@ impl Network {
         self.tables[&(variable.to_string(), parent_state.to_string())][at]
     }
 
-    /// Likelihood of one observation when a cause acts, summing over the finding in between where there is one.
+    /// Likelihood of one observation when a cause acts, summing over the finding in between where
+    /// there is one.
     fn likelihood(&self, cause: &str, variable: &str, state: &str) -> f64 {
         match self.parent[variable].as_str() {
             "cause" => self.chance(variable, cause, state),
@@ -111,16 +114,23 @@ impl Network {
 }
 
 const CASES: [&str; 4] = [
-    r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "layer-step", "state": "present" } ] }"#,
-    r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "direct", "enclosure": "open", "levelling": "manual" }, "material": "petg",
+    r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "layer-step",
+        "state": "present" } ] }"#,
+    r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "direct", "enclosure": "open",
+        "levelling": "manual" }, "material": "petg",
          "settings": { "nozzle_c": 252, "retract_mm": 0.2 },
-         "findings": [ { "id": "strings", "state": "hairs", "confidence": "likely" }, { "id": "pops-heard", "state": "absent", "confidence": "hunch" },
-                       { "id": "strand-look", "state": "bubbly" }, { "id": "onset", "state": "gradual" } ],
-         "tried": [ { "fix": "raise-retraction", "result": "same" }, { "aimed_at": "nozzle-too-hot", "result": "better" } ],
+         "findings": [ { "id": "strings", "state": "hairs", "confidence": "likely" },
+             { "id": "pops-heard", "state": "absent", "confidence": "hunch" },
+                       { "id": "strand-look", "state": "bubbly" }, { "id": "onset",
+                           "state": "gradual" } ],
+         "tried": [ { "fix": "raise-retraction", "result": "same" },
+             { "aimed_at": "nozzle-too-hot", "result": "better" } ],
          "cleared": [ "tube-kinked", "retraction-too-small" ] }"#,
-    r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "gap-at-seam", "state": "unsure-which" }, { "id": "seam-direction", "state": "gap-at-end" },
+    r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "gap-at-seam",
+        "state": "unsure-which" }, { "id": "seam-direction", "state": "gap-at-end" },
          { "id": "swap-nozzle", "state": "better" } ] }"#,
-    r#"{ "format": "usual-suspect-case/1", "machine": { "enclosure": "heated" }, "material": "pla" }"#,
+    r#"{ "format": "usual-suspect-case/1", "machine": { "enclosure": "heated" },
+        "material": "pla" }"#,
 ];
 
 #[test]

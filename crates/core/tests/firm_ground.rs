@@ -1,4 +1,5 @@
-//! What a case may claim: stops that hold, proofs that proved, touches that count, one answer to "what now".
+//! What a case may claim: stops that hold, proofs that proved, touches that count, one answer to
+//! "what now".
 
 use proptest::prelude::*;
 use std::collections::BTreeMap;
@@ -588,10 +589,12 @@ fn any_event(n: u8) -> Event {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 64, failure_persistence: None, ..Default::default() })]
+    #![proptest_config(ProptestConfig { cases: 64, failure_persistence: None,
+        ..Default::default() })]
 
     #[test]
-    fn going_on_entry_by_entry_is_replaying_the_whole(numbers in prop::collection::vec(0u8..120, 1..14)) {
+    fn going_on_entry_by_entry_is_replaying_the_whole(numbers in prop::collection::vec(0u8..120,
+        1..14)) {
         let mut whole = log(&[opened_with(&[("hotend", "lined")])]);
         let mut state = replay(&K, &whole);
         for n in numbers {

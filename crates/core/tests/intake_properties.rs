@@ -48,7 +48,8 @@ fn case() -> impl Strategy<Value = CaseState> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None,
+        ..ProptestConfig::default() })]
 
     #[test]
     fn questions_are_few_open_and_would_change_something(case in case()) {
@@ -57,16 +58,22 @@ proptest! {
         let asked = questions(&K, &case, &line_up);
         prop_assert!(asked.len() <= AT_ONCE);
         for q in &asked {
-            prop_assert!(!case.facts.findings.contains_key(&q.finding) && !case.passed.contains(&q.finding));
-            prop_assert!(K.finding(q.finding).fits(&case.facts.context) && q.separates.0 != q.separates.1);
+            prop_assert!(!case.facts.findings.contains_key(&q.finding));
+            prop_assert!(!case.passed.contains(&q.finding));
+            prop_assert!(K.finding(q.finding).fits(&case.facts.context));
+            prop_assert!(q.separates.0 != q.separates.1);
             let total: f64 = q.answers.iter().map(|a| a.probability).sum();
             prop_assert!((total - 1.0).abs() < 1e-6, "answers sum to {total}");
-            let changes = |a: &suspect_core::intake::Answer| a.leader.0 != leader.cause || (a.leader.1 - leader.probability).abs() >= 0.05;
+            let changes = |a: &suspect_core::intake::Answer| {
+                a.leader.0 != leader.cause || (a.leader.1 - leader.probability).abs() >= 0.05
+            };
             prop_assert!(q.answers.iter().any(changes));
         }
         let worth: Vec<f64> = asked.iter().map(|q| q.bits / q.seconds).collect();
-        prop_assert!(worth.windows(2).all(|w| w[0] >= w[1]), "the most telling per second comes first: {worth:?}");
-        prop_assert_eq!(asked.iter().map(|q| q.finding).collect::<Vec<_>>(), questions(&K, &case, &line_up).iter().map(|q| q.finding).collect::<Vec<_>>());
+        prop_assert!(worth.windows(2).all(|w| w[0] >= w[1]), "the most telling per second comes \
+            first: {worth:?}");
+        prop_assert_eq!(asked.iter().map(|q| q.finding).collect::<Vec<_>>(), questions(&K, &case,
+            &line_up).iter().map(|q| q.finding).collect::<Vec<_>>());
     }
 
     #[test]
@@ -74,13 +81,16 @@ proptest! {
         for q in questions(&K, &case, &rank(&K, &case.facts)) {
             for answer in &q.answers {
                 let mut then = case.facts.clone();
-                then.findings.insert(q.finding, Sighting { answer: Answer::State(answer.state), confidence: Confidence::Sure });
+                then.findings.insert(q.finding, Sighting { answer: Answer::State(answer.state),
+                    confidence: Confidence::Sure });
                 let line_up = rank(&K, &then);
                 let told = line_up.line(answer.leader.0).unwrap().probability;
-                prop_assert!((told - answer.leader.1).abs() < 1e-9, "{} said {} is {told}", K.finding(q.finding).id, answer.leader.1);
+                prop_assert!((told - answer.leader.1).abs() < 1e-9, "{} said {} is \
+                    {told}", K.finding(q.finding).id, answer.leader.1);
                 // Of two that are alike to the last digit either may be named.
                 let leads = line_up.leader().unwrap();
-                prop_assert!((leads.probability - told).abs() < 1e-9, "{:?} leads, {:?} was said", leads.cause, answer.leader.0);
+                prop_assert!((leads.probability - told).abs() < 1e-9, "{:?} leads, {:?} was \
+                    said", leads.cause, answer.leader.0);
             }
         }
     }
@@ -90,10 +100,13 @@ proptest! {
         let complete = completeness(&K, &case, &rank(&K, &case.facts));
         prop_assert!(complete.in_question >= 1.0 && complete.in_question <= 65.0);
         for m in &complete.missing {
-            prop_assert!(m.bits >= 0.0 && m.narrows_to <= complete.in_question + 1e-9 && m.narrows_to >= 1.0);
+            prop_assert!(m.bits >= 0.0 && m.narrows_to >= 1.0);
+            prop_assert!(m.narrows_to <= complete.in_question + 1e-9);
             match &m.lack {
                 Lack::Material => prop_assert!(case.facts.context.id(FieldId::Material).is_none()),
-                Lack::Question(f) => prop_assert!(!case.facts.findings.contains_key(f) && !case.passed.contains(f)),
+                Lack::Question(f) => {
+                    prop_assert!(!case.facts.findings.contains_key(f) && !case.passed.contains(f))
+                }
                 _ => {}
             }
         }
@@ -177,7 +190,8 @@ fn entries_join_only_when_they_add_about_different_things() {
 
 #[test]
 fn telling_passing_describing_and_suggesting_are_no_evidence_and_an_old_log_stays_readable() {
-    let old = r#"{"seq":1,"at":"2026-01-01T00:00:00Z","event":{"kind":"measured","number":"bed_c","value":60.0}}"#;
+    let old = r#"{"seq":1,"at":"2026-01-01T00:00:00Z",
+        "event":{"kind":"measured","number":"bed_c","value":60.0}}"#;
     assert!(matches!(
         serde_json::from_str::<Entry>(old).unwrap().event,
         Event::Measured { note: None, .. }

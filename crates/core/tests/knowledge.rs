@@ -50,10 +50,10 @@ fn every_problem_is_reported_at_once_with_file_line_and_key() {
     *mechanics = mechanics
         .replacen("layer-step = 0.75", "layer-stepp = 0.75", 1)
         .replacen("weight = \"common\"", "weight = \"frequent\"", 1);
-    files
-        .get_mut("fixes/bed.toml")
-        .unwrap()
-        .push_str("\n[wash-plate-twice]\nname = \"x\"\nkind = \"easy\"\nsteps = [\"x\"]\ncautions = [\"hot-bedd\"]\nminutess = 3\n");
+    files.get_mut("fixes/bed.toml").unwrap().push_str(
+        "\n[wash-plate-twice]\nname = \"x\"\nkind = \"easy\"\nsteps = [\"x\"]\ncautions \
+            = [\"hot-bedd\"]\nminutess = 3\n",
+    );
     let found = problems(&files).join("\n");
     for part in [
         "stops.toml: the file is missing",
@@ -144,7 +144,9 @@ fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
     };
     // Two suspects with the same signs.
     let mut files = Knowledge::shipped_files();
-    let twin = "\n[spool-twin]\nname = \"Twin\"\nplain = \"twin\"\nweight = \"rare\"\nmechanism = \"One. Two. Three.\"\nclears = \"x\"\nfixes = [[\"compare-and-accept\", 0.5]]\n[spool-twin.links]\nplain-seam-line = \"always\"\n";
+    let twin = "\n[spool-twin]\nname = \"Twin\"\nplain = \"twin\"\nweight = \"rare\"\nmechanism = \
+        \"One. Two. Three.\"\nclears = \"x\"\nfixes = [[\"compare-and-accept\", \
+        0.5]]\n[spool-twin.links]\nplain-seam-line = \"always\"\n";
     files
         .get_mut("causes/path.toml")
         .unwrap()
@@ -157,8 +159,10 @@ fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
         problems(&files),
         "no finding tells `spool-twin-a` from `spool-twin-b`",
     );
-    // A finding nobody is linked to, one whose links say what is the case anyway, a check without a telling outcome.
-    let stray = "\n[stray]\nregion = \"wall\"\nquestion = \"Is it?\"\nplain = \"stray\"\nabsent = \"none\"\nbackground = 0.1\n";
+    // A finding nobody is linked to, one whose links say what is the case anyway, a check without a
+    // telling outcome.
+    let stray = "\n[stray]\nregion = \"wall\"\nquestion = \"Is it?\"\nplain = \"stray\"\nabsent = \
+        \"none\"\nbackground = 0.1\n";
     let mut files = Knowledge::shipped_files();
     files
         .get_mut("findings/print.toml")

@@ -17,7 +17,8 @@ fn case(findings: &str) -> (Facts, Posterior) {
         .map(|(id, state)| format!(r#"{{ "id": "{id}", "state": "{state}" }}"#))
         .collect();
     let text = format!(
-        r#"{{ "format": "usual-suspect-case/1", "machine": {{ "feed": "bowden", "hotend": "all-metal" }}, "material": "petg", "findings": [ {} ] }}"#,
+        r#"{{ "format": "usual-suspect-case/1", "machine": {{ "feed": "bowden",
+            "hotend": "all-metal" }}, "material": "petg", "findings": [ {} ] }}"#,
         findings.join(", ")
     );
     let facts = file::read(&K, &text).unwrap();
@@ -52,13 +53,16 @@ fn any_rate() -> impl Strategy<Value = f64> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None,
+        ..ProptestConfig::default() })]
 
     #[test]
-    fn any_settings_give_a_plan_that_ends(rates in proptest::collection::vec(any_rate(), 9), no_tools in any::<bool>()) {
+    fn any_settings_give_a_plan_that_ends(rates in proptest::collection::vec(any_rate(), 9),
+        no_tools in any::<bool>()) {
         let (facts, ranked) = case("strings=strong blobs-at-seam=present");
         let workshop = Workshop {
-            waiting: rates[0], money_per_hour: rates[1], money_per_kg: rates[2], give_up: rates[3], heat: rates[4], cool: rates[5], unload: rates[6],
+            waiting: rates[0], money_per_hour: rates[1], money_per_kg: rates[2], give_up: rates[3],
+                heat: rates[4], cool: rates[5], unload: rates[6],
             dismantling: [0.0, rates[7], rates[8]],
             missing_tools: if no_tools { all_tools() } else { Vec::new() },
             ..Workshop::default()
@@ -72,17 +76,21 @@ proptest! {
     }
 
     #[test]
-    fn a_step_lacking_its_tool_or_put_off_is_never_advised(first in 0usize..40, many in 1usize..20) {
+    fn a_step_lacking_its_tool_or_put_off_is_never_advised(first in 0usize..40,
+        many in 1usize..20) {
         let (facts, ranked) = case("gaps-top-skin=present spongy-walls=present");
         let tools = all_tools();
-        let missing_tools: Vec<String> = tools.iter().cycle().skip(first).take(many).cloned().collect();
+        let missing_tools: Vec<String> =
+            tools.iter().cycle().skip(first).take(many).cloned().collect();
         let not_now = vec!["swap-spool".to_string(), "raise-flow".to_string()];
-        let workshop = Workshop { missing_tools: missing_tools.clone(), not_now: not_now.clone(), ..Workshop::default() };
+        let workshop = Workshop { missing_tools: missing_tools.clone(), not_now: not_now.clone(),
+            ..Workshop::default() };
         let plan = planned(&facts, &ranked, &workshop);
         for step in &plan.steps {
             let Some(work) = step.action.work(&K) else { continue };
             prop_assert!(work.tools.iter().all(|t| !missing_tools.contains(t)), "{}", work.name);
-            let id = match step.action { Action::Check(c) => K.check_name(c), Action::Fix(x) => &K.fix(x).id, _ => "" };
+            let id = match step.action { Action::Check(c) => K.check_name(c),
+                Action::Fix(x) => &K.fix(x).id, _ => "" };
             prop_assert!(!not_now.iter().any(|n| n == id));
         }
     }
@@ -148,7 +156,8 @@ fn a_fix_that_came_undone_may_be_advised_again() {
 #[test]
 fn checks_that_share_a_state_are_offered_together_and_pay_for_it_once() {
     let (facts, ranked) = case(
-        "missing-layers=present over-time=comes-and-goes spool-drags=absent onset=sudden filament-notched=absent",
+        "missing-layers=present over-time=comes-and-goes spool-drags=absent onset=sudden \
+            filament-notched=absent",
     );
     let push = K.check_id("push-by-hand").unwrap();
     let workshop = Workshop {

@@ -20,7 +20,8 @@ fn confidence() -> impl Strategy<Value = Confidence> {
     ]
 }
 
-/// Facts made from numbers: which findings with which state, which tries, which parts cleared, which context.
+/// Facts made from numbers: which findings with which state, which tries, which parts cleared,
+/// which context.
 fn facts() -> impl Strategy<Value = Facts> {
     let asked: Vec<u16> = (0..K.findings.len() as u16)
         .filter(|f| K.findings[*f as usize].section != Section::Number)
@@ -69,7 +70,8 @@ fn facts() -> impl Strategy<Value = Facts> {
         })
 }
 
-/// Bayes by hand: every cause alone and `unlisted`, no groups, nothing superseded; written without the ranking's code.
+/// Bayes by hand: every cause alone and `unlisted`, no groups, nothing superseded; written without
+/// the ranking's code.
 fn by_hand(facts: &Facts) -> (f64, Vec<f64>) {
     let k = &*K;
     let weights: Vec<f64> = k.cause_ids().map(|c| k.weight(c, &facts.context)).collect();
@@ -129,7 +131,8 @@ fn by_hand(facts: &Facts) -> (f64, Vec<f64>) {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 96, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 96, failure_persistence: None,
+        ..ProptestConfig::default() })]
 
     #[test]
     fn hypotheses_sum_to_one_and_ledgers_add_up(facts in facts()) {
@@ -144,7 +147,8 @@ proptest! {
             prop_assert!((left - right).abs() < 1e-9, "{} {left} {right}", K.cause(line.cause).id);
         }
         for pair in &ranked.pairs {
-            let right = decibans(pair.prior / ranked.unlisted_prior) + pair.ledger.iter().sum::<f64>();
+            let right = decibans(pair.prior / ranked.unlisted_prior)
+                + pair.ledger.iter().sum::<f64>();
             prop_assert!((decibans(pair.probability / ranked.unlisted) - right).abs() < 1e-9);
         }
     }
@@ -155,7 +159,8 @@ proptest! {
         let (unlisted, masses) = by_hand(&facts);
         prop_assert!((ranked.unlisted - unlisted).abs() < 1e-9);
         for line in &ranked.causes {
-            prop_assert!((line.alone - masses[line.cause.at()]).abs() < 1e-9, "{}", K.cause(line.cause).id);
+            prop_assert!((line.alone - masses[line.cause.at()]).abs() < 1e-9, "{}",
+                K.cause(line.cause).id);
             prop_assert!((line.probability - line.alone).abs() < 1e-12);
         }
     }
@@ -176,9 +181,11 @@ proptest! {
             let mut without = facts.clone();
             without.tried.remove(t);
             let rest = rank(&K, &without);
-            // Σ_h P(h | without) · L'(item | h) / u' = the ratio of the unnormalised sums = P(unlisted | without) / P(unlisted | with).
+            // Σ_h P(h | without) · L'(item | h) / u' = the ratio of the unnormalised sums =
+            // P(unlisted | without) / P(unlisted | with).
             let r = decibans(rest.unlisted / ranked.unlisted);
-            prop_assert!((ranked.posterior.agreement[n] - r).abs() < 1e-6, "{} {r}", ranked.posterior.agreement[n]);
+            prop_assert!((ranked.posterior.agreement[n] - r).abs() < 1e-6, "{} {r}",
+                ranked.posterior.agreement[n]);
         }
     }
 
@@ -188,7 +195,8 @@ proptest! {
         let p = posterior(&K, &evidence, true);
         let workshop = Workshop::default();
         let a = outline(&K, &facts, &p, &workshop, Present::default(), &[]);
-        let b = outline(&K, &facts, &posterior(&K, &evidence, true), &workshop, Present::default(), &[]);
+        let b = outline(&K, &facts, &posterior(&K, &evidence, true), &workshop, Present::default(),
+            &[]);
         prop_assert!(a.expected_minutes <= a.fixes_alone + 1e-9);
         prop_assert!(a.expected_minutes <= workshop.give_up + 1e-9);
         prop_assert_eq!(a.expected_minutes.to_bits(), b.expected_minutes.to_bits());
@@ -200,14 +208,16 @@ proptest! {
     fn outcomes_of_a_check_are_weighed_by_chances_that_sum_to_one(facts in facts()) {
         let ranked = rank(&K, &facts);
         for check in 0..K.checks.len() as u16 {
-            let previews = suspect_core::planning::preview(&K, &facts, &ranked, suspect_core::knowledge::CheckId(check));
+            let previews = suspect_core::planning::preview(&K, &facts, &ranked,
+                suspect_core::knowledge::CheckId(check));
             let sum: f64 = previews.iter().map(|p| p.probability).sum();
             prop_assert!((sum - 1.0).abs() < 1e-9, "{sum}");
         }
     }
 
     #[test]
-    fn the_tried_table_sums_to_one(a in prop_oneof![Just(0.0), 0.05..0.95f64], b in prop_oneof![Just(0.0), 0.05..0.95f64]) {
+    fn the_tried_table_sums_to_one(a in prop_oneof![Just(0.0), 0.05..0.95f64],
+        b in prop_oneof![Just(0.0), 0.05..0.95f64]) {
         for table in [tried_likelihoods(&[a]), tried_likelihoods(&[a, b]), UNTOUCHED] {
             prop_assert!((table.iter().sum::<f64>() - 1.0).abs() < 1e-12);
             prop_assert!(table.iter().all(|p| *p > 0.0));
@@ -220,7 +230,8 @@ fn a_free_check_never_hurts() {
     let mut k = K.clone();
     let facts = suspect_core::case::file::read(
         &k,
-        r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "gaps-top-skin", "state": "present" } ] }"#,
+        r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "gaps-top-skin",
+            "state": "present" } ] }"#,
     )
     .unwrap();
     let p = posterior(&k, &Evidence::of(&k, &facts), true);
@@ -258,8 +269,13 @@ fn a_free_check_never_hurts() {
 fn a_finding_equally_likely_under_every_cause_changes_nothing() {
     let mut files = Knowledge::shipped_files();
     let findings = files.get_mut("findings/print.toml").unwrap();
-    findings.push_str("\n[full-moon]\nregion = \"whole\"\nquestion = \"How is the moon?\"\nplain = \"the moon\"\nstates = [[\"full\", 0.2, \"full moon\"], [\"half\", 0.4, \"half moon\"], [\"new\", 0.4, \"new moon\"]]\n");
-    // A suspect tells half moon from new moon, so that the validator sees a use; a full moon is as likely under every cause.
+    findings.push_str(
+        "\n[full-moon]\nregion = \"whole\"\nquestion = \"How is the moon?\"\nplain = \
+        \"the moon\"\nstates = [[\"full\", 0.2, \"full moon\"], [\"half\", 0.4, \"half moon\"], \
+        [\"new\", 0.4, \"new moon\"]]\n",
+    );
+    // A suspect tells half moon from new moon, so that the validator sees a use; a full moon is as
+    // likely under every cause.
     let path = files.get_mut("causes/path.toml").unwrap();
     *path = path.replacen(
         "spool-drags = \"usually\"",
@@ -269,7 +285,8 @@ fn a_finding_equally_likely_under_every_cause_changes_nothing() {
     let k = Knowledge::load(&files).unwrap();
     let case = |more: &str| {
         format!(
-            r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step", "state": "present" }} {more} ] }}"#
+            r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step",
+                "state": "present" }} {more} ] }}"#
         )
     };
     let read = |text: &str| rank(&k, &suspect_core::case::file::read(&k, text).unwrap());
@@ -309,7 +326,8 @@ fn groups_count_the_same_thing_once_and_a_bit() {
     };
     let alone = line(&read(r#"{ "id": "spongy-walls", "state": "present" }"#))[0];
     let both = line(&read(
-        r#"{ "id": "gaps-top-skin", "state": "present" }, { "id": "spongy-walls", "state": "present" }"#,
+        r#"{ "id": "gaps-top-skin", "state": "present" }, { "id": "spongy-walls",
+            "state": "present" }"#,
     ));
     let first = line(&read(r#"{ "id": "gaps-top-skin", "state": "present" }"#))[0];
     // The stronger whole, the weaker half.

@@ -13,7 +13,8 @@ use time::OffsetDateTime;
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
-/// One way in which a fact about a stop may stand: unsaid, or a finding's state, a field's value, a number.
+/// One way in which a fact about a stop may stand: unsaid, or a finding's state, a field's value, a
+/// number.
 #[derive(Clone, Copy)]
 enum Stand {
     Unsaid,

@@ -60,7 +60,8 @@ fn the_knowledge_stands_its_trial() {
         .map(|f| format!("{}: {}", f.name, f.wrong.join("; ")))
         .collect();
     let report = failures.join("\n");
-    // Suspects that must not lead and early cases that must stay open are rules; the rest may miss now and then.
+    // Suspects that must not lead and early cases that must stay open are rules; the rest may miss
+    // now and then.
     assert_eq!(result.kept_back.rate(), 1.0, "{report}");
     assert_eq!(result.spread.rate(), 1.0, "{report}");
     assert!(result.leader_right.rate() >= 0.97, "{report}");
@@ -74,8 +75,10 @@ fn a_trial_counts_what_it_says_it_counts() {
     let knowledge = Knowledge::shipped();
     let read = |expect: &str| {
         let text = format!(
-            r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step", "state": "present" }},
-                 {{ "id": "pulley-mark", "state": "slips" }}, {{ "id": "shift-size", "state": "any-size" }} ], "expect": {expect} }}"#
+            r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step",
+                "state": "present" }},
+                 {{ "id": "pulley-mark", "state": "slips" }}, {{ "id": "shift-size",
+                     "state": "any-size" }} ], "expect": {expect} }}"#
         );
         trial::read(&knowledge, "a", &text)
     };

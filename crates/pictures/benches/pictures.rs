@@ -25,5 +25,9 @@ fn pictures(c: &mut Criterion) {
     });
 }
 
-criterion_group! { name = benches; config = Criterion::default().sample_size(10); targets = pictures }
+criterion_group! {
+    name = benches;
+    config = Criterion::default().sample_size(10);
+    targets = pictures
+}
 criterion_main!(benches);

@@ -1,4 +1,5 @@
-//! Photos of a case: taken in within limits, stripped of metadata, re-encoded, judged; and the made-up photos of the demo.
+//! Photos of a case: taken in within limits, stripped of metadata, re-encoded, judged; and the
+//! made-up photos of the demo.
 #![warn(missing_docs)]
 
 pub mod render;

@@ -1,7 +1,8 @@
 //! Made-up photos: a piece printed in layers, seen from the front on its plate, with a fault.
 //!
-//! No photo of a real print ships with the program, so the demo draws its own. Each pixel is shaded by the round of its layer, a lamp
-//! from the upper left and a little grain; the fault bends, shifts, pits or lifts the layers. The same scene always gives the same bytes.
+//! No photo of a real print ships with the program, so the demo draws its own. Each pixel is shaded
+//! by the round of its layer, a lamp from the upper left and a little grain; the fault bends,
+//! shifts, pits or lifts the layers. The same scene always gives the same bytes.
 
 use image::codecs::jpeg::JpegEncoder;
 use image::{Rgb, RgbImage};
@@ -172,7 +173,8 @@ impl Tower {
         if scene.flaw == Flaw::Bands {
             light *= 1.0 + 0.14 * (layer * 0.9).cos();
         }
-        // The lamp shines from above: the upper half of each layer is lighter, the joint between two dark.
+        // The lamp shines from above: the upper half of each layer is lighter, the joint between
+        // two dark.
         let roundness = 0.62 + 0.5 * (within * std::f64::consts::PI).sin() * (0.6 + 0.6 * within);
         let turn = 1.0 - 0.35 * ((x - left) / (right - left) - 0.35).powi(2) * 2.0;
         Some(light * roundness * turn)

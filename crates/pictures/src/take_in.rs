@@ -1,4 +1,5 @@
-//! From bytes of unknown origin to a picture that can be kept: limits before decoding, pixels only, nothing of the original file.
+//! From bytes of unknown origin to a picture that can be kept: limits before decoding, pixels only,
+//! nothing of the original file.
 
 use fast_image_resize::images::{Image, ImageRef};
 use fast_image_resize::{FilterType, PixelType, ResizeAlg, ResizeOptions, Resizer};
@@ -14,11 +15,14 @@ use suspect_core::picture::{Judgement, Pixels, judge};
 pub const LARGEST_FILE: usize = 12 * 1024 * 1024;
 /// Most pixels decoded: what the best telephones take, and 150 MB of memory for a moment.
 pub const MOST_PIXELS: u64 = 50_000_000;
-/// Longest side, in pixels: beyond it no camera goes, and single lines of pixels cost more than they show.
+/// Longest side, in pixels: beyond it no camera goes, and single lines of pixels cost more than
+/// they show.
 pub const LONGEST_SIDE: u32 = 16_384;
-/// Bytes of the decoded picture: fifty million pixels at three bytes each, fewer where a pixel takes more.
+/// Bytes of the decoded picture: fifty million pixels at three bytes each, fewer where a pixel
+/// takes more.
 const MOST_DECODED: u64 = 3 * MOST_PIXELS;
-/// Long edge of the kept picture, in pixels: enough to tell layers, a fraction of what cameras send.
+/// Long edge of the kept picture, in pixels: enough to tell layers, a fraction of what cameras
+/// send.
 const KEPT_EDGE: u32 = 2048;
 /// Long edge of the thumbnail, in pixels.
 const THUMBNAIL_EDGE: u32 = 400;
@@ -46,24 +50,29 @@ pub struct Kept {
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum Refused {
     /// The file is too large.
-    #[error("the file has {} MB: at most {} MB are taken. Send a smaller copy.", .0.div_ceil(1024 * 1024), LARGEST_FILE / 1024 / 1024)]
+    #[error("the file has {} MB: at most {} MB are taken. Send a smaller \
+        copy.", .0.div_ceil(1024 * 1024), LARGEST_FILE / 1024 / 1024)]
     TooLarge(usize),
     /// The bytes are no picture we know, whatever the file is called.
     #[error(
-        "this is no JPEG, PNG or WebP picture, whatever its name says. Send a photo in one of these formats."
+        "this is no JPEG, PNG or WebP picture, whatever its name says. Send a photo in one of \
+            these formats."
     )]
     NotAPicture,
     /// The picture says of itself that it has too many pixels.
-    #[error("the picture has {0} × {1} pixels: at most {mega} million are taken. Send a smaller copy.", mega = MOST_PIXELS / 1_000_000)]
+    #[error("the picture has {0} × {1} pixels: at most {mega} million are taken. Send a smaller \
+        copy.", mega = MOST_PIXELS / 1_000_000)]
     TooManyPixels(u32, u32),
     /// One side is longer than any camera's.
     #[error(
-        "the picture has {0} × {1} pixels: at most {LONGEST_SIDE} on a side are taken. Send a smaller copy."
+        "the picture has {0} × {1} pixels: at most {LONGEST_SIDE} on a side are taken. Send a \
+            smaller copy."
     )]
     TooLong(u32, u32),
     /// Its pixels take more memory than there is room for: of its kind at most so many million.
     #[error(
-        "the picture has {0} × {1} pixels, and of this kind (deep, see-through or in several passes) at most {2} million are taken. Send it as an ordinary photo or a smaller copy."
+        "the picture has {0} × {1} pixels, and of this kind (deep, see-through or in several \
+            passes) at most {2} million are taken. Send it as an ordinary photo or a smaller copy."
     )]
     TooDeep(u32, u32, u64),
     /// The picture moves.
@@ -159,7 +168,8 @@ fn is_progressive(bytes: &[u8]) -> bool {
     false
 }
 
-/// A JPEG that was cut off decodes to a grey rest without complaint, so its end mark is looked for. Cameras may write more behind it.
+/// A JPEG that was cut off decodes to a grey rest without complaint, so its end mark is looked for.
+/// Cameras may write more behind it.
 fn ends_whole(bytes: &[u8]) -> bool {
     let scan = bytes.windows(2).rposition(|pair| pair == [0xff, 0xda]);
     scan.is_some_and(|from| bytes[from..].windows(2).any(|pair| pair == [0xff, 0xd9]))

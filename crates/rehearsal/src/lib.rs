@@ -1,5 +1,6 @@
-//! Proof by rehearsal: draw what is at fault and what is seen of it, follow the advice to the end, and compare with other ways of
-//! going about it: the same cases with the same luck for all. On small networks the exact optimum is the measure.
+//! Proof by rehearsal: draw what is at fault and what is seen of it, follow the advice to the end,
+//! and compare with other ways of going about it: the same cases with the same luck for all. On
+//! small networks the exact optimum is the measure.
 #![warn(missing_docs)]
 
 mod optimum;

@@ -1,5 +1,5 @@
-//! The exact optimum on small random networks, by dynamic programming over everything that can be known, and what the planner costs
-//! there when it is followed.
+//! The exact optimum on small random networks, by dynamic programming over everything that can be
+//! known, and what the planner costs there when it is followed.
 
 use rand::{Rng, RngExt};
 use rand_distr::{Distribution, StandardNormal};
@@ -14,7 +14,8 @@ const FIXES: usize = 8;
 const GIVE_UP: f64 = 240.0;
 /// Steps thought through two levels deep, as in a workshop.
 const SECOND_LEVEL: usize = 8;
-/// All that can be known: each check open, or with one of two outcomes; each fix open or tried in vain.
+/// All that can be known: each check open, or with one of two outcomes; each fix open or tried in
+/// vain.
 const STATES: usize = 3usize.pow(CHECKS as u32) << FIXES;
 
 /// The advice against the exact optimum.
@@ -58,7 +59,8 @@ pub mod small_networks {
     }
 }
 
-/// What is known: outcomes of the checks as digits to base three (0 open, 1 and 2 the outcomes), fixes tried as bits.
+/// What is known: outcomes of the checks as digits to base three (0 open, 1 and 2 the outcomes),
+/// fixes tried as bits.
 #[derive(Debug, Clone, Copy, Default)]
 struct Known {
     checks: [u8; CHECKS],
@@ -181,7 +183,8 @@ fn draw_cures(fix: usize, rng: &mut impl Rng) -> [f64; CAUSES] {
     touches
 }
 
-/// Two outcomes; some causes make the first likely, the others show it rarely; nobody listed is the average.
+/// Two outcomes; some causes make the first likely, the others show it rarely; nobody listed is the
+/// average.
 fn draw_outcomes(prior: &[f64], rng: &mut impl Rng) -> Vec<Vec<f64>> {
     let background = rng.random_range(0.01..0.1);
     let causes: Vec<f64> = (0..CAUSES)
@@ -228,7 +231,8 @@ impl<'s> Values<'s> {
         let mut best = GIVE_UP * total;
         for check in (0..CHECKS).filter(|q| known.checks[*q] == 0) {
             let own = self.small.check_costs[check] * total;
-            // Nothing costs less than nothing: a step dearer than the best so far need not be followed.
+            // Nothing costs less than nothing: a step dearer than the best so far need not be
+            // followed.
             if own < best {
                 best = best
                     .min(own + self.least(known.seen(check, 0)) + self.least(known.seen(check, 1)));

@@ -172,7 +172,8 @@ impl<'a> Player<'a> {
         }
     }
 
-    /// The first fix of every cause that a sign told speaks for, commonest cause first: what a printed guide says to a symptom.
+    /// The first fix of every cause that a sign told speaks for, commonest cause first: what a
+    /// printed guide says to a symptom.
     fn checklist(&self) -> Vec<FixId> {
         let k = self.knowledge;
         let seen = self
@@ -257,7 +258,8 @@ impl<'a> Player<'a> {
         });
     }
 
-    /// Applies a fix to what acts, and says how it looks. The shares of better and worse are those of the tried table.
+    /// Applies a fix to what acts, and says how it looks. The shares of better and worse are those
+    /// of the tried table.
     fn apply(&mut self, fix: FixId) -> TryResult {
         let world = self.world.knowledge();
         let luck = self.case.luck_of_fixes[fix.at()];

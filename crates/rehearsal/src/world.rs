@@ -29,7 +29,8 @@ pub struct Drawn {
     pub acting: Vec<CauseId>,
     /// What is told when the case is taken in.
     pub facts: Facts,
-    /// Chance of each check, and of each fix: for the first and second cause, and for how it looks when it did not cure.
+    /// Chance of each check, and of each fix: for the first and second cause, and for how it looks
+    /// when it did not cure.
     pub luck_of_checks: Vec<f64>,
     pub luck_of_fixes: Vec<[f64; 3]>,
     /// A random order of all fixes.
@@ -63,7 +64,8 @@ impl<'k> World<'k> {
                 // Field and value are of the table itself.
                 let _ = facts.context.set(field.id, value.id);
             }
-            // The enclosure against the material is seen from the context alone: who acts must fit it.
+            // The enclosure against the material is seen from the context alone: who acts must fit
+            // it.
             let who = posterior(k, &Evidence::of(k, &facts), true);
             let acting: Vec<CauseId> = who.hypotheses
                 [pick(&who.probability[1..], rng.random()) + 1]
@@ -90,7 +92,8 @@ impl<'k> World<'k> {
         }
     }
 
-    /// Puts what a person would tell into the facts; says whether anything odd on print or machine is among it.
+    /// Puts what a person would tell into the facts; says whether anything odd on print or machine
+    /// is among it.
     fn tell(&self, acting: &[CauseId], facts: &mut Facts, rng: &mut impl Rng) -> bool {
         let k = self.knowledge();
         let mut any_odd = false;

@@ -1,4 +1,5 @@
-//! Who wrote to which case: told by the database, so that every process hears of what another stored.
+//! Who wrote to which case: told by the database, so that every process hears of what another
+//! stored.
 
 use crate::{Store, StoreError};
 use sea_orm::sqlx::postgres::PgListener;

@@ -74,8 +74,8 @@ pub(crate) fn unreadable(e: serde_json::Error) -> StoreError {
     StoreError::Unreadable(e.to_string())
 }
 
-/// What is wrong with the database, for whoever starts the program: never with its address, in which
-/// a password may stand.
+/// What is wrong with the database, for whoever starts the program: never with its address, in
+/// which a password may stand.
 pub fn without_secrets(e: &DbErr) -> String {
     use sea_orm::sqlx::Error;
     let (DbErr::Conn(RuntimeErr::SqlxError(inner))

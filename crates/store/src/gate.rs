@@ -54,7 +54,8 @@ impl Default for Gate {
 }
 
 impl Gate {
-    /// Connections a process needs: one for each turn, one that listens, one that starts and rebuilds.
+    /// Connections a process needs: one for each turn, one that listens, one that starts and
+    /// rebuilds.
     pub(crate) const CONNECTIONS: u32 = MOST_AT_ONCE as u32 + 2;
 
     /// Waits for a turn to read.

@@ -34,8 +34,8 @@ impl Store {
     /// Makes a link to a case. The same touch sent again makes none but finds the one it made.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] when there is no such case, [`StoreError::Refused`] when so many links
-    /// work already that nobody keeps an eye on them.
+    /// [`StoreError::NotFound`] when there is no such case, [`StoreError::Refused`] when so many
+    /// links work already that nobody keeps an eye on them.
     pub async fn make_help_link(
         &self,
         case: Uuid,
@@ -99,7 +99,8 @@ impl Store {
     /// The case a link leads to.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`] when there is no such link or it was revoked; a guesser learns no difference.
+    /// [`StoreError::NotFound`] when there is no such link or it was revoked; a guesser learns no
+    /// difference.
     pub async fn case_of_help_link(&self, token: &str) -> Result<Uuid, StoreError> {
         if !is_token(token) {
             return Err(StoreError::NotFound);

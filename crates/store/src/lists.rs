@@ -164,13 +164,15 @@ impl Store {
             .and_then(CaseRow::try_from)
     }
 
-    /// Cases not yet closed, and closed ones under which a stop still holds: of each machine the most
-    /// urgent few. A stop comes first, then what only waits to be closed or proved, then the latest.
+    /// Cases not yet closed, and closed ones under which a stop still holds: of each machine the
+    /// most urgent few. A stop comes first, then what only waits to be closed or proved, then the
+    /// latest.
     ///
     /// # Errors
     /// When the database cannot be reached.
     pub async fn floor_cases(&self) -> Result<FloorCases, StoreError> {
-        // In the order of the index `case_summary_on_the_floor`: a few rows of each machine are read.
+        // In the order of the index `case_summary_on_the_floor`: a few rows of each machine are
+        // read.
         const URGENT: &str = "SELECT urgent.* FROM machine CROSS JOIN LATERAL (
             SELECT * FROM case_summary
             WHERE machine_id = machine.id AND (status <> 'resolved' OR stops <> '')

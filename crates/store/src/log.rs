@@ -16,14 +16,14 @@ use suspect_core::knowledge::Knowledge;
 use uuid::Uuid;
 
 impl Store {
-    /// Opens a case under an identifier chosen by the caller, so that the same form sent twice opens
-    /// one case.
+    /// Opens a case under an identifier chosen by the caller, so that the same form sent twice
+    /// opens one case.
     ///
     /// Returns the last sequence number.
     ///
     /// # Errors
-    /// [`StoreError::Refused`] when an event makes no sense, [`StoreError::NotFound`] when there is no
-    /// such machine, [`StoreError::Conflict`] when another case has this identifier.
+    /// [`StoreError::Refused`] when an event makes no sense, [`StoreError::NotFound`] when there is
+    /// no such machine, [`StoreError::Conflict`] when another case has this identifier.
     pub async fn open_case(
         &self,
         knowledge: &Knowledge,
@@ -58,11 +58,11 @@ impl Store {
         Ok(last)
     }
 
-    /// Appends events to a case whose last event the caller knows to be `expected`. Returns the last
-    /// sequence number.
+    /// Appends events to a case whose last event the caller knows to be `expected`. Returns the
+    /// last sequence number.
     ///
-    /// The same touch sent again is recognised and answered as if it had just been stored, as long as
-    /// what it wrote still counts.
+    /// The same touch sent again is recognised and answered as if it had just been stored, as long
+    /// as what it wrote still counts.
     ///
     /// # Errors
     /// [`StoreError::NotFound`], [`StoreError::Refused`], or [`StoreError::Conflict`] when someone
@@ -82,8 +82,8 @@ impl Store {
 
     /// The same with something written beside, in the same transaction.
     ///
-    /// Events that only add join a log that moved on meanwhile, when what came in between only added
-    /// too, about other things: two people who each touch a sign need no question in between.
+    /// Events that only add join a log that moved on meanwhile, when what came in between only
+    /// added too, about other things: two people who each touch a sign need no question in between.
     pub(crate) async fn append_with(
         &self,
         knowledge: &Knowledge,
@@ -98,8 +98,8 @@ impl Store {
         let transaction = self.db.begin().await?;
         settings::shared_lock(&transaction).await?;
         let head = find(&transaction, id).await?;
-        // Machine before case, always: a stop raised in one case and a step recorded in another must
-        // see each other. Of two machines the smaller identifier first.
+        // Machine before case, always: a stop raised in one case and a step recorded in another
+        // must see each other. Of two machines the smaller identifier first.
         let mut on = vec![head.machine_id];
         on.extend(moves_to(events)?);
         on.sort();
@@ -194,8 +194,8 @@ async fn lock_case(
     row.ok_or(StoreError::NotFound)
 }
 
-/// Locks the machine's row, so that only one writes to its cases at a time, and tells what locks the
-/// machine itself.
+/// Locks the machine's row, so that only one writes to its cases at a time, and tells what locks
+/// the machine itself.
 async fn on_machine(
     transaction: &DatabaseTransaction,
     knowledge: &Knowledge,
@@ -233,8 +233,8 @@ async fn news(
     Ok(since.cloned().collect())
 }
 
-/// A touch that comes again is fine while what it wrote counts; after an undo it must not seem to be
-/// in force.
+/// A touch that comes again is fine while what it wrote counts; after an undo it must not seem to
+/// be in force.
 fn still_counts(log: &[Entry], expected: u32, written: (u32, u32)) -> Result<u32, StoreError> {
     let counts = case::active(log);
     let undone = log
@@ -247,8 +247,8 @@ fn still_counts(log: &[Entry], expected: u32, written: (u32, u32)) -> Result<u32
     }
 }
 
-/// Without an identity only the log itself tells a repetition: the same events, directly behind what
-/// the writer knew, and nothing since.
+/// Without an identity only the log itself tells a repetition: the same events, directly behind
+/// what the writer knew, and nothing since.
 fn repeats(since: &[Entry], events: &[Event]) -> bool {
     since.iter().map(|e| &e.event).eq(events)
 }

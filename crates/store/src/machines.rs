@@ -96,8 +96,8 @@ impl Store {
     /// machine added again is fine.
     ///
     /// # Errors
-    /// [`StoreError::Refused`] when something makes no sense or the name is taken, or looks like one
-    /// that is.
+    /// [`StoreError::Refused`] when something makes no sense or the name is taken, or looks like
+    /// one that is.
     pub async fn add_machine(
         &self,
         knowledge: &Knowledge,
@@ -157,8 +157,8 @@ impl Store {
         read(&self.db, machine).await
     }
 
-    /// Appends to the log of a machine. `expected` is the last entry the writer knew; `None` for what
-    /// stands on its own, as a reading of the counter.
+    /// Appends to the log of a machine. `expected` is the last entry the writer knew; `None` for
+    /// what stands on its own, as a reading of the counter.
     ///
     /// # Errors
     /// [`StoreError::NotFound`], [`StoreError::Refused`] when the event makes no sense, or

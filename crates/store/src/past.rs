@@ -91,7 +91,8 @@ impl Store {
         row.map(CaseRow::try_from).transpose()
     }
 
-    /// Closed cases that name a cause: which, how each ended, when, on which machine; the latest of them.
+    /// Closed cases that name a cause: which, how each ended, when, on which machine; the latest of
+    /// them.
     ///
     /// # Errors
     /// When the database cannot be reached.

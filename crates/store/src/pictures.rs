@@ -17,8 +17,9 @@ pub struct PictureBytes<'a> {
 }
 
 impl Store {
-    /// Adds a picture to a case: `event` is the one that names it, `id` its identifier, chosen by the caller so that the same form sent
-    /// twice adds one picture. Returns the last sequence number.
+    /// Adds a picture to a case: `event` is the one that names it, `id` its identifier, chosen by
+    /// the caller so that the same form sent twice adds one picture. Returns the last sequence
+    /// number.
     ///
     /// # Errors
     /// As [`Store::append`]. Nothing is stored then.

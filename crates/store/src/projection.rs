@@ -114,7 +114,8 @@ pub(crate) async fn move_to(
 impl Store {
     /// Rebuilds every row that another program or another knowledge made, or that a change of the
     /// settings marked. Goes in small steps, each whole in itself: it may be broken off and begun
-    /// again at any time, and others write meanwhile. One process at a time; another returns at once.
+    /// again at any time, and others write meanwhile. One process at a time; another returns at
+    /// once.
     ///
     /// Returns how many rows were written.
     ///

@@ -10,7 +10,8 @@ use sea_orm::{
 };
 use suspect_core::planning::Workshop;
 
-/// Any fixed number: who writes settings waits for whoever writes to a case, and the other way round.
+/// Any fixed number: who writes settings waits for whoever writes to a case, and the other way
+/// round.
 const LOCK: u32 = 7245;
 
 /// Taken by whoever writes to a case: the settings stay as they are until it is done.
@@ -30,8 +31,8 @@ impl Store {
         latest(&self.db).await
     }
 
-    /// Sets them anew, after the entry that the writer knew. The rows of open cases are marked: what
-    /// lists show of them is written again by [`Store::rebuild`].
+    /// Sets them anew, after the entry that the writer knew. The rows of open cases are marked:
+    /// what lists show of them is written again by [`Store::rebuild`].
     ///
     /// # Errors
     /// [`StoreError::Conflict`] when someone else set them first.

@@ -13,7 +13,8 @@ pub(crate) const REBUILD: i64 = 7248;
 /// Row of the setup that tells how far the demo came.
 const DEMO: &str = "demo";
 
-/// A lock that all processes over one database share; released when this is, or with its connection.
+/// A lock that all processes over one database share; released when this is, or with its
+/// connection.
 #[derive(Debug)]
 pub struct Held {
     connection: PoolConnection<Postgres>,

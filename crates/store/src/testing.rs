@@ -4,7 +4,8 @@ use crate::Store;
 use sea_orm::{ConnectionTrait, Database, DatabaseConnection};
 use uuid::Uuid;
 
-/// A fresh, migrated database. Dropped with [`Fresh::remove`]; the throw-away server forgets it in any case.
+/// A fresh, migrated database. Dropped with [`Fresh::remove`]; the throw-away server forgets it in
+/// any case.
 #[derive(Debug)]
 pub struct Fresh {
     /// The store over it.

@@ -1,4 +1,5 @@
-//! What taking a case in stores: pictures with their entry or not at all, links, hours, answers, and that everyone hears of it.
+//! What taking a case in stores: pictures with their entry or not at all, links, hours, answers,
+//! and that everyone hears of it.
 
 use std::collections::BTreeMap;
 use suspect_core::case::{Event, MOST_PICTURES, Outcome};

@@ -1,4 +1,5 @@
-//! The store on a real PostgreSQL: a story from first sign to record, writers at once, migrations both ways.
+//! The store on a real PostgreSQL: a story from first sign to record, writers at once, migrations
+//! both ways.
 
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -286,7 +287,8 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
             .append(&k, first, 3, std::slice::from_ref(&unnamed), NOW)
             .await;
         assert!(
-            matches!(&refused, Err(StoreError::Refused(Refusal::Stopped { stop, .. })) if stop == "burning"),
+            matches!(&refused, Err(StoreError::Refused(Refusal::Stopped { stop,
+                .. })) if stop == "burning"),
             "{unnamed:?} {refused:?}"
         );
     }

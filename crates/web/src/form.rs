@@ -134,7 +134,8 @@ impl Fields {
     }
 }
 
-/// The identity of a form: made by its page, so that one press counts once however often it arrives.
+/// The identity of a form: made by its page, so that one press counts once however often it
+/// arrives.
 pub fn touch() -> String {
     let id = Uuid::new_v4();
     format!(r#"<input type="hidden" name="touch" value="{id}" autocomplete="off">"#)

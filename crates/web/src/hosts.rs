@@ -16,7 +16,8 @@ const LOOPBACK: [&str; 3] = ["localhost", "127.0.0.1", "::1"];
 #[derive(Debug, Clone)]
 pub struct Hosts {
     names: Arc<Vec<String>>,
-    /// Listening everywhere: any number of an address may be ours. A number is never a foreign name.
+    /// Listening everywhere: any number of an address may be ours. A number is never a foreign
+    /// name.
     any_number: bool,
 }
 

@@ -1,4 +1,5 @@
-//! The pages of Usual Suspect: routes, view models, templates and drawings. No rule of the job is decided here.
+//! The pages of Usual Suspect: routes, view models, templates and drawings. No rule of the job is
+//! decided here.
 #![warn(missing_docs)]
 
 mod assets;

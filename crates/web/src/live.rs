@@ -1,8 +1,9 @@
 //! Who writes to a case is told to everyone who has it open, through server-sent events.
 //!
-//! The database tells each process what any of them stored; the process tells its browsers. There is
-//! one stream for all pages of a browser, and it carries no content of its own: the case, and the
-//! number of its last entry. A page that hears of a newer entry than it shows fetches itself again.
+//! The database tells each process what any of them stored; the process tells its browsers. There
+//! is one stream for all pages of a browser, and it carries no content of its own: the case, and
+//! the number of its last entry. A page that hears of a newer entry than it shows fetches itself
+//! again.
 
 use std::sync::Arc;
 use std::time::Duration;
@@ -10,7 +11,8 @@ use suspect_store::Store;
 use suspect_store::changes::Change;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore, broadcast, watch};
 
-/// Changes kept for a page that is slow to listen; one that falls further behind fetches itself anew.
+/// Changes kept for a page that is slow to listen; one that falls further behind fetches itself
+/// anew.
 const KEPT: usize = 256;
 /// How long to wait before listening again when the database is away.
 const PAUSE: Duration = Duration::from_secs(1);

@@ -15,12 +15,15 @@ use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::TimeoutLayer;
 
-/// Largest form accepted, in bytes. Far above any honest form, so that an overlong text still comes back beside its field.
+/// Largest form accepted, in bytes. Far above any honest form, so that an overlong text still comes
+/// back beside its field.
 pub const LARGEST_FORM: usize = 2 * 1024 * 1024;
 
-/// Only our own scripts, styles, fonts and pictures; nobody may frame us or take our forms elsewhere.
-const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; \
-                      connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+/// Only our own scripts, styles, fonts and pictures; nobody may frame us or take our forms
+/// elsewhere.
+const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; \
+    img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; form-action 'self'; \
+    base-uri 'none'; frame-ancestors 'none'";
 
 /// A page that takes longer than this has lost its database.
 const PATIENCE: Duration = Duration::from_secs(20);

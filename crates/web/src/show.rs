@@ -1,4 +1,5 @@
-//! How numbers, shares, units and dates look, once. A number never parts from its unit at the end of a line.
+//! How numbers, shares, units and dates look, once. A number never parts from its unit at the end
+//! of a line.
 
 use time::OffsetDateTime;
 
@@ -120,7 +121,8 @@ pub fn capital(text: &str) -> String {
     }
 }
 
-/// First letter small, for a name inside a sentence. A word of capitals ("PLA") or a single letter ("Z drive") stays.
+/// First letter small, for a name inside a sentence. A word of capitals ("PLA") or a single letter
+/// ("Z drive") stays.
 pub fn lower_first(text: &str) -> String {
     let mut chars = text.chars();
     match (chars.next(), chars.clone().next()) {

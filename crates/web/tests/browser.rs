@@ -1,4 +1,5 @@
-//! Real Chromium: a whole case with scripts on, accessibility of every page, no console errors, no sideways scroll on a phone.
+//! Real Chromium: a whole case with scripts on, accessibility of every page, no console errors, no
+//! sideways scroll on a phone.
 
 mod common;
 
@@ -299,13 +300,23 @@ async fn every_page_is_accessible_quiet_and_fits_a_phone() {
         set_size(&browser, &base, width, height).await;
         for page in &pages {
             browser.goto(&format!("{base}{page}")).await.unwrap();
-            let wide = browser.execute("document.querySelectorAll('details').forEach(d => d.open = true); return document.documentElement.scrollWidth - innerWidth", vec![]).await.unwrap();
+            let wide = browser
+                .execute(
+                    "document.querySelectorAll('details').forEach(d => d.open = \
+                true); return document.documentElement.scrollWidth - \
+                innerWidth",
+                    vec![],
+                )
+                .await
+                .unwrap();
             assert!(
                 wide.as_i64().unwrap() <= 0,
                 "{page} scrolls sideways at {width} by {wide}"
             );
             browser.execute(AXE, vec![]).await.unwrap();
-            let run = "const done = arguments[arguments.length - 1]; axe.run().then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html + ' ' + n.failureSummary).slice(0, 3).join(' | '))))";
+            let run = "const done = arguments[arguments.length - 1]; axe.run().then(r => \
+                done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html + ' ' + \
+                n.failureSummary).slice(0, 3).join(' | '))))";
             let violations = browser.execute_async(run, vec![]).await.unwrap();
             assert_eq!(violations, json!([]), "{page} at {width}");
         }

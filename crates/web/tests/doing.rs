@@ -1,4 +1,5 @@
-//! Leading through a check and a fix without scripts: numbers, waits, parts, what is put off, locks, rates, lists.
+//! Leading through a check and a fix without scripts: numbers, waits, parts, what is put off,
+//! locks, rates, lists.
 
 mod common;
 

@@ -64,7 +64,12 @@ async fn a_check_with_a_wait_and_a_number_by_keyboard() {
     .await;
     tab_to(&browser, ".timer a").await;
     press(&browser, Key::Enter).await;
-    until(&browser, "document.getElementById('stage-2') !== null && document.querySelector('.stage .timer') !== null").await;
+    until(
+        &browser,
+        "document.getElementById('stage-2') !== null && document.querySelector('.stage \
+        .timer') !== null",
+    )
+    .await;
     tab_to(&browser, "#g-wall_mm").await;
     type_in(&browser, "0.38 0.37 0.39 0,38").await;
     press(&browser, Key::Enter).await;
@@ -76,7 +81,12 @@ async fn a_check_with_a_wait_and_a_number_by_keyboard() {
     assert!(text(&browser, ".reckoned").await.contains("New flow"));
     tab_to(&browser, ".gauge .main").await;
     press(&browser, Key::Enter).await;
-    until(&browser, "document.querySelector('.history')?.textContent.includes('four readings or more 0.38 0.37')").await;
+    until(
+        &browser,
+        "document.querySelector('.history')?.textContent.includes('four readings or \
+        more 0.38 0.37')",
+    )
+    .await;
     assert_eq!(
         browser
             .execute("return document.querySelectorAll('.timer').length", vec![])

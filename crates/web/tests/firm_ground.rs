@@ -1,4 +1,5 @@
-//! A locked machine is told so everywhere; a touch counts once; hosts, forms and addresses of odd making; who was here.
+//! A locked machine is told so everywhere; a touch counts once; hosts, forms and addresses of odd
+//! making; who was here.
 
 mod common;
 

@@ -1,4 +1,5 @@
-//! Taking a case in without scripts: touches, heights, what is carried over, what was seen before, pictures, and what bad input gets.
+//! Taking a case in without scripts: touches, heights, what is carried over, what was seen before,
+//! pictures, and what bad input gets.
 
 mod common;
 
@@ -198,7 +199,8 @@ async fn spool_and_settings_are_carried_over_only_when_confirmed() {
     let numbers = at(&w, case, "numbers").await;
     assert_eq!(numbers.attribute("#n-nozzle_c", "value"), "");
     assert!(numbers.one(".carried").contains("262"));
-    // Offered again where the numbers are; one touch takes it over, and what lies outside the window is marked at once.
+    // Offered again where the numbers are; one touch takes it over, and what lies outside the
+    // window is marked at once.
     w.record(case, "carry", &[("part", "numbers")]).await;
     let numbers = at(&w, case, "numbers").await;
     assert!(numbers.all(".carried").is_empty());

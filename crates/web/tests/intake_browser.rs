@@ -1,4 +1,5 @@
-//! Taking a case in with real Chromium: by finger on a phone, by keyboard alone, by two people over two servers.
+//! Taking a case in with real Chromium: by finger on a phone, by keyboard alone, by two people over
+//! two servers.
 
 mod common;
 
@@ -51,7 +52,12 @@ async fn a_beginner_takes_a_case_in_by_finger() {
     );
     // The ruler follows the finger.
     drag_up(&browser, ".ruler .ruler-grip", 120.0).await;
-    until(&browser, "document.querySelector('.ruler.known') && document.querySelector('[data-seq]').dataset.seq === '5'").await;
+    until(
+        &browser,
+        "document.querySelector('.ruler.known') && \
+        document.querySelector('[data-seq]').dataset.seq === '5'",
+    )
+    .await;
     let height = browser
         .execute(
             "return Number(document.getElementById('fault_mm').value)",
@@ -133,7 +139,8 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     tab_to(&browser, "#b-missing-layers-absent").await;
     press(&browser, Key::Enter).await;
     facts(&browser, 4).await;
-    // The focus stays where it was, so that the next answer is one Tab away; the ruler obeys arrow keys.
+    // The focus stays where it was, so that the next answer is one Tab away; the ruler obeys arrow
+    // keys.
     assert_eq!(
         browser
             .execute("return document.activeElement.id", vec![])
@@ -145,7 +152,12 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     for key in [Key::PageUp, Key::PageUp, Key::Up, Key::Enter] {
         press(&browser, key).await;
     }
-    until(&browser, "document.querySelector('.ruler.known') && document.getElementById('fault_mm').value === '21'").await;
+    until(
+        &browser,
+        "document.querySelector('.ruler.known') && \
+        document.getElementById('fault_mm').value === '21'",
+    )
+    .await;
     facts(&browser, 5).await;
     tab_to(&browser, "#piece_mm").await;
     type_in(&browser, "60").await;
@@ -153,7 +165,8 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     press(&browser, Key::Right).await;
     press(&browser, Key::Enter).await;
     facts(&browser, 7).await;
-    // A number is recorded when it is finished, and what lies outside the material's window is marked at once.
+    // A number is recorded when it is finished, and what lies outside the material's window is
+    // marked at once.
     tab_to(&browser, ".stages a:nth-child(5)").await;
     press(&browser, Key::Enter).await;
     found(&browser, "#material").await;

@@ -1,4 +1,5 @@
-//! What becomes of a press when the line is gone, the finger is quick, or somebody else writes meanwhile.
+//! What becomes of a press when the line is gone, the finger is quick, or somebody else writes
+//! meanwhile.
 
 mod common;
 
@@ -44,7 +45,8 @@ async fn a_double_press_and_a_held_key_are_one_touch_and_never_answer_the_next_s
         &browser,
         "for (let n = 0; n < 5; n++) document.body.dispatchEvent(
              new KeyboardEvent('keydown', { key: '1', repeat: true, bubbles: true }));
-         document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'u', repeat: true, bubbles: true }));",
+         document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'u', repeat: true,
+             bubbles: true }));",
     )
     .await;
     until(&browser, "!document.querySelector('form.sending')").await;
@@ -108,7 +110,8 @@ async fn without_an_answer_nothing_typed_is_lost_and_sent_again_it_counts_once()
     // The database is away: the page that says so does not take the form's place.
     run(
         &browser,
-        "window.real = window.fetch; window.fetch = async () => new Response('gone', { status: 503 });",
+        "window.real = window.fetch; window.fetch = async () => new Response('gone', \
+            { status: 503 });",
     )
     .await;
     type_words("and it strings").await;

@@ -1,4 +1,5 @@
-//! The demo scenario: a made-up workshop, loaded by replaying real events through the core, always the same.
+//! The demo scenario: a made-up workshop, loaded by replaying real events through the core, always
+//! the same.
 
 mod pictures;
 mod scenario;
@@ -21,8 +22,8 @@ use time::{Duration, OffsetDateTime};
 
 const SCENARIO: &str = include_str!("../../demo/lantern-quay.toml");
 
-/// Loads the demo into an empty database, or finishes one that was broken off. Returns the number of
-/// cases, 0 when the database holds something else already.
+/// Loads the demo into an empty database, or finishes one that was broken off. Returns the number
+/// of cases, 0 when the database holds something else already.
 ///
 /// Every entry carries an identity that is always the same: what is stored already is not stored
 /// twice, so the loading may be broken off and begun again at any time.
@@ -52,7 +53,8 @@ fn stamp(at: OffsetDateTime, who: u64, touch: u64) -> Stamp {
     }
 }
 
-/// Loads the demo's cases several times over the same machines: for measuring with many cases stored.
+/// Loads the demo's cases several times over the same machines: for measuring with many cases
+/// stored.
 pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) -> Result<usize> {
     let scenario: Scenario = toml::from_str(SCENARIO)?;
     let mut machines = BTreeMap::new();
@@ -208,7 +210,8 @@ async fn note_hours(
     Ok(())
 }
 
-/// A UUID of version 7 made from a moment and a number instead of chance, so that the demo is always the same.
+/// A UUID of version 7 made from a moment and a number instead of chance, so that the demo is
+/// always the same.
 fn id(at: OffsetDateTime, salt: u64) -> Uuid {
     let millis = (at.unix_timestamp_nanos() / 1_000_000) as u64 & 0xffff_ffff_ffff;
     let random = (u128::from(salt) * 0x9e37_79b9_7f4a_7c15_f39c_0d5b) & ((1 << 74) - 1);

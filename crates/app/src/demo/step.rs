@@ -42,8 +42,8 @@ pub fn observed(fact: &str) -> Result<Event> {
     })
 }
 
-/// "+6 check watch-gear both-turn": how long after the step before, and what happened. `pictures` are
-/// those of the case.
+/// "+6 check watch-gear both-turn": how long after the step before, and what happened. `pictures`
+/// are those of the case.
 pub fn read_step(
     knowledge: &Knowledge,
     pictures: &[Uuid],

@@ -5,8 +5,8 @@ use super::source::{code, files};
 const LONGEST_FILE: usize = 400;
 const LONGEST_FUNCTION: usize = 60;
 const LONGEST_LINE: usize = 100;
-/// Steps of the database are never edited once shipped, drawings are as long as what they draw, and a
-/// bench lists what it measures.
+/// Steps of the database are never edited once shipped, drawings are as long as what they draw, and
+/// a bench lists what it measures.
 const EXEMPT: [&str; 3] = ["/migration/", "/drawing/", "/benches/"];
 
 #[test]

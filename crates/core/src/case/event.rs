@@ -1,4 +1,5 @@
-//! What can happen in a case. Identifiers are kept as text, so that an old log stays readable when the knowledge grows.
+//! What can happen in a case. Identifiers are kept as text, so that an old log stays readable when
+//! the knowledge grows.
 
 use crate::evidence::Confidence;
 use crate::identified::identified;
@@ -83,7 +84,8 @@ pub enum Event {
         #[serde(default)]
         confidence: Confidence,
     },
-    /// What happened, in the person's own words. Says nothing by itself: findings are proposed from it, to be confirmed.
+    /// What happened, in the person's own words. Says nothing by itself: findings are proposed from
+    /// it, to be confirmed.
     Told {
         /// The words.
         text: String,
@@ -124,7 +126,8 @@ pub enum Event {
         /// All its marks.
         marks: Vec<Mark>,
     },
-    /// Somebody elsewhere suggested something. Hearsay: no evidence, whether somebody takes it up or not.
+    /// Somebody elsewhere suggested something. Hearsay: no evidence, whether somebody takes it up
+    /// or not.
     Suggested {
         /// Who.
         by: String,
@@ -188,7 +191,8 @@ pub enum Event {
         #[serde(default)]
         back: bool,
     },
-    /// A check or fix is not done now: put off, or begun and not brought to an answer. Not advised until it is taken up again.
+    /// A check or fix is not done now: put off, or begun and not brought to an answer. Not advised
+    /// until it is taken up again.
     SetAside {
         /// The check or fix.
         step: WorkId,
@@ -278,7 +282,8 @@ pub enum Event {
         by: String,
         /// Why the machine is safe again.
         reason: String,
-        /// Steps of the stop that were seen to, from 1. Logs from before they were asked for have none.
+        /// Steps of the stop that were seen to, from 1. Logs from before they were asked for have
+        /// none.
         #[serde(default, skip_serializing_if = "Vec::is_empty")]
         seen: Vec<u32>,
     },

@@ -3,7 +3,8 @@
 use super::event::{Entry, Event};
 
 impl Event {
-    /// Whether the event only adds to what is known or kept, so that it may join a log that moved on meanwhile.
+    /// Whether the event only adds to what is known or kept, so that it may join a log that moved
+    /// on meanwhile.
     pub fn only_adds(&self) -> bool {
         matches!(
             self,
@@ -42,7 +43,8 @@ impl Event {
         )
     }
 
-    /// What the event speaks of: two people who speak of the same thing at once must see each other's word first.
+    /// What the event speaks of: two people who speak of the same thing at once must see each
+    /// other's word first.
     fn subject(&self) -> Option<(&'static str, String)> {
         match self {
             Event::Measured { number, .. } => Some(("number", number.clone())),
@@ -66,7 +68,8 @@ impl Event {
     }
 }
 
-/// Whether new events may be appended although others came in between: both sides only add, and about different things.
+/// Whether new events may be appended although others came in between: both sides only add, and
+/// about different things.
 pub fn may_join(since: &[Entry], events: &[Event]) -> bool {
     let apart =
         |there: &Event, new: &Event| new.subject().is_none() || there.subject() != new.subject();

@@ -1,4 +1,5 @@
-//! A case is its log: events appended in order, nothing edited or deleted. What the case is now follows by replay.
+//! A case is its log: events appended in order, nothing edited or deleted. What the case is now
+//! follows by replay.
 
 mod accept;
 mod apply;

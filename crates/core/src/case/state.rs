@@ -165,7 +165,8 @@ pub struct CaseState {
     pub money: f64,
     /// Stops that hold, by place in the knowledge.
     pub stops: Vec<usize>,
-    /// What else locks the machine. Not of this log: whoever knows machine and other cases puts it in.
+    /// What else locks the machine. Not of this log: whoever knows machine and other cases puts it
+    /// in.
     pub locked_by: Option<Lock>,
     /// Waits that were started in work not yet recorded.
     pub timers: Vec<Timer>,
@@ -187,7 +188,8 @@ pub struct CaseState {
     pub updated_at: Option<OffsetDateTime>,
     /// Sequence number of the last event.
     pub last_seq: u32,
-    /// Since when each stop that holds does: sequence number and moment of the entry that raised it.
+    /// Since when each stop that holds does: sequence number and moment of the entry that raised
+    /// it.
     pub stops_since: BTreeMap<usize, (u32, OffsetDateTime)>,
     /// Entries that were taken back and do not count.
     pub taken_back: BTreeSet<u32>,
@@ -210,7 +212,8 @@ impl CaseState {
             .count()
     }
 
-    /// Stops that hold on the machine, this case's own first: while there is one nothing heats or moves.
+    /// Stops that hold on the machine, this case's own first: while there is one nothing heats or
+    /// moves.
     pub fn held(&self) -> Vec<usize> {
         self.stops
             .iter()

@@ -1,7 +1,7 @@
 //! What is known of one case, and how it weighs.
 //!
-//! [`Facts`] is what people and programs told; [`Evidence`] is what the ranking uses of it: numbers turned into findings,
-//! superseded impressions left out, everything in knowledge order.
+//! [`Facts`] is what people and programs told; [`Evidence`] is what the ranking uses of it: numbers
+//! turned into findings, superseded impressions left out, everything in knowledge order.
 
 mod numbers;
 

@@ -1,4 +1,5 @@
-//! Findings the program draws from numbers by itself: temperatures against the material's window, flow against the melt limit.
+//! Findings the program draws from numbers by itself: temperatures against the material's window,
+//! flow against the melt limit.
 
 use super::{Answer, Confidence, Sighting};
 use crate::knowledge::{FindingId, Knowledge};
@@ -24,7 +25,8 @@ const MELT_ALL_METAL: f64 = 14.0;
 /// A top skin thinner than this (mm) over an infill sparser than this (per cent) bridges badly.
 const SKIN_THIN: (f64, f64) = (0.8, 20.0);
 
-/// All findings that follow from the numbers known, with the state each shows. A number not known gives nothing.
+/// All findings that follow from the numbers known, with the state each shows. A number not known
+/// gives nothing.
 pub fn findings_from_numbers(
     knowledge: &Knowledge,
     context: &Context,
@@ -81,7 +83,8 @@ fn material<'k>(
     knowledge.material(context.id(FieldId::Material)?)
 }
 
-/// Nozzle window in °C, low to high, of the material in this hot end: as far as either is known. A lined hot end cuts it.
+/// Nozzle window in °C, low to high, of the material in this hot end: as far as either is known. A
+/// lined hot end cuts it.
 pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f64)> {
     let of_material = material(knowledge, context).map(|m| m.nozzle_c);
     let hottest = if HotEnd::of(context) == Some(HotEnd::Lined) {
@@ -95,7 +98,8 @@ pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f
     }
 }
 
-/// Hottest the nozzle should be set, in °C: the end of the window, and in a lined hot end some degrees below its limit.
+/// Hottest the nozzle should be set, in °C: the end of the window, and in a lined hot end some
+/// degrees below its limit.
 pub fn hottest_nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> f64 {
     let window = nozzle_window(knowledge, context).map_or(f64::INFINITY, |(_, high)| high);
     let limit = settings
@@ -104,7 +108,8 @@ pub fn hottest_nozzle(knowledge: &Knowledge, context: &Context, settings: &Setti
     window.min(limit.map_or(f64::INFINITY, |l| l - BELOW_LIMIT))
 }
 
-/// Window of a number for this material in this machine, low to high in the number's own unit, where there is one.
+/// Window of a number for this material in this machine, low to high in the number's own unit,
+/// where there is one.
 pub fn window_for(
     knowledge: &Knowledge,
     context: &Context,

@@ -1,9 +1,12 @@
-//! The single-cause network in the Bayesian Interchange Format (BIF 0.3): what `rank --plain` reckons with.
+//! The single-cause network in the Bayesian Interchange Format (BIF 0.3): what `rank --plain`
+//! reckons with.
 //!
-//! One variable `cause` with all causes and `unlisted`; one variable per finding below it. Of a case there are its tried fixes
-//! (`tried-0`), its cleared parts (`cleared-belt-loose`) and, where an answer was not sure, what was said (`said-layer-step`):
-//! a variable below the finding whose state `said` weighs the finding's states as the answer does. The answers themselves stand
-//! as properties of the network, `evidence <variable> <state>`, so that software that reads them needs no second file.
+//! One variable `cause` with all causes and `unlisted`; one variable per finding below it. Of a
+//! case there are its tried fixes (`tried-0`), its cleared parts (`cleared-belt-loose`) and, where
+//! an answer was not sure, what was said (`said-layer-step`): a variable below the finding whose
+//! state `said` weighs the finding's states as the answer does. The answers themselves stand as
+//! properties of the network, `evidence <variable> <state>`, so that software that reads them needs
+//! no second file.
 
 use crate::evidence::{Evidence, Facts, Item, Source};
 use crate::knowledge::{FindingId, Knowledge, TryResult, tried_likelihoods};

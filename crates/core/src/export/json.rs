@@ -7,21 +7,24 @@ use serde_json::{Value, json};
 /// Name and version of the format.
 pub const FORMAT: &str = "usual-suspect-knowledge/1";
 
-/// Everything the knowledge holds. Links are the chances the ranking reckons with: words turned into numbers, consequences inherited.
+/// Everything the knowledge holds. Links are the chances the ranking reckons with: words turned
+/// into numbers, consequences inherited.
 pub fn json(knowledge: &Knowledge) -> Value {
     json!({
         "format": FORMAT,
         "version": knowledge.version,
         "sha256": knowledge.sha256,
         "causes": knowledge.cause_ids().map(|c| cause(knowledge, c)).collect::<Vec<_>>(),
-        "findings": (0..knowledge.findings.len() as u16).map(|f| finding(knowledge, FindingId(f))).collect::<Vec<_>>(),
+        "findings": (0..knowledge.findings.len() as u16).map(|f| finding(knowledge,
+            FindingId(f))).collect::<Vec<_>>(),
         "checks": knowledge.checks.iter().map(|c| check(knowledge, c)).collect::<Vec<_>>(),
         "fixes": knowledge.fixes.iter().map(|x| fix(knowledge, x)).collect::<Vec<_>>(),
         "cautions": knowledge.cautions.iter().map(|c| json!({
             "id": c.id, "level": c.level, "text": c.text, "when": conditions(&c.when),
         })).collect::<Vec<_>>(),
         "materials": knowledge.materials.iter().map(|m| json!({
-            "id": m.id, "nozzle_c": m.nozzle_c, "bed_c": m.bed_c, "chamber_c": m.chamber_c, "fan_percent": m.fan_percent,
+            "id": m.id, "nozzle_c": m.nozzle_c, "bed_c": m.bed_c, "chamber_c": m.chamber_c,
+                "fan_percent": m.fan_percent,
             "closed": m.closed, "drying": m.drying,
         })).collect::<Vec<_>>(),
         "glossary": knowledge.glossary.iter().map(|t| json!({
@@ -29,8 +32,10 @@ pub fn json(knowledge: &Knowledge) -> Value {
         })).collect::<Vec<_>>(),
         "synonyms": knowledge.synonyms,
         "stops": knowledge.stops.iter().map(|s| json!({
-            "id": s.id, "title": s.name, "why": s.why, "check": s.check.map(|c| knowledge.check_name(c)),
-            "holds": s.holds.iter().map(|all| terms(knowledge, all)).collect::<Vec<_>>(), "until": terms(knowledge, &s.until),
+            "id": s.id, "title": s.name, "why": s.why,
+                "check": s.check.map(|c| knowledge.check_name(c)),
+            "holds": s.holds.iter().map(|all| terms(knowledge, all)).collect::<Vec<_>>(),
+                "until": terms(knowledge, &s.until),
             "work": work(knowledge, &s.work),
         })).collect::<Vec<_>>(),
     })
@@ -53,13 +58,16 @@ fn cause(knowledge: &Knowledge, id: crate::knowledge::CauseId) -> Value {
         })
         .collect();
     json!({
-        "id": cause.id, "name": cause.name, "plain": cause.plain, "family": cause.family, "mechanism": cause.mechanism,
+        "id": cause.id, "name": cause.name, "plain": cause.plain, "family": cause.family,
+            "mechanism": cause.mechanism,
         "clears": cause.clears, "weight": cause.weight, "exclusive": cause.exclusive,
-        "context": cause.factors.iter().map(|(c, factor)| json!({ "when": c.to_string(), "factor": factor })).collect::<Vec<_>>(),
+        "context": cause.factors.iter().map(|(c, factor)| json!({ "when": c.to_string(),
+            "factor": factor })).collect::<Vec<_>>(),
         "consequence_of": cause.consequence_of.iter().map(|(root, chance)| {
             json!({ "cause": knowledge.cause(*root).id, "chance": chance })
         }).collect::<Vec<_>>(),
-        "fixes": cause.fixes.iter().map(|x| json!({ "fix": knowledge.fix(*x).id, "chance": knowledge.cure(*x, id) })).collect::<Vec<_>>(),
+        "fixes": cause.fixes.iter().map(|x| json!({ "fix": knowledge.fix(*x).id,
+            "chance": knowledge.cure(*x, id) })).collect::<Vec<_>>(),
         "links": links,
     })
 }
@@ -86,9 +94,12 @@ fn finding(knowledge: &Knowledge, id: FindingId) -> Value {
         Section::Check => "check",
     };
     json!({
-        "id": f.id, "section": section, "region": f.region.map_or("", |r| r.id()), "question": f.question, "plain": f.plain, "term": f.term, "group": f.group,
-        "needs": conditions(&f.needs), "unlisted": states(knowledge, id, knowledge.table.unlisted(id)),
-        "states": f.states.iter().map(|s| json!({ "id": s.id, "phrase": s.phrase, "background": s.background })).collect::<Vec<_>>(),
+        "id": f.id, "section": section, "region": f.region.map_or("", |r| r.id()),
+            "question": f.question, "plain": f.plain, "term": f.term, "group": f.group,
+        "needs": conditions(&f.needs), "unlisted": states(knowledge, id,
+            knowledge.table.unlisted(id)),
+        "states": f.states.iter().map(|s| json!({ "id": s.id, "phrase": s.phrase,
+            "background": s.background })).collect::<Vec<_>>(),
         "one_of": f.one_of.iter().map(|(id, members)| json!({
             "id": id, "states": members.iter().map(|m| f.states[*m].id.clone()).collect::<Vec<_>>(),
         })).collect::<Vec<_>>(),
@@ -97,19 +108,26 @@ fn finding(knowledge: &Knowledge, id: FindingId) -> Value {
 
 fn work(knowledge: &Knowledge, work: &Work) -> Value {
     json!({
-        "name": work.name, "steps": work.steps.iter().map(|s| &s.text).collect::<Vec<_>>(), "tools": work.tools, "minutes": work.minutes, "waiting": work.waiting, "grams": work.grams,
-        "money": work.money, "dismantling": work.dismantling, "risk": work.risk, "state": work.state_words, "prints": work.prints,
+        "name": work.name, "steps": work.steps.iter().map(|s| &s.text).collect::<Vec<_>>(),
+            "tools": work.tools, "minutes": work.minutes, "waiting": work.waiting,
+            "grams": work.grams,
+        "money": work.money, "dismantling": work.dismantling, "risk": work.risk,
+            "state": work.state_words, "prints": work.prints,
         "raises_nozzle_c": work.raises_nozzle_c,
-        "cautions": work.cautions.iter().map(|c| knowledge.cautions[*c].id.clone()).collect::<Vec<_>>(),
+        "cautions": work.cautions.iter()
+            .map(|c| knowledge.cautions[*c].id.clone()).collect::<Vec<_>>(),
     })
 }
 
 fn check(knowledge: &Knowledge, check: &crate::knowledge::Check) -> Value {
     let finding = knowledge.finding(check.finding);
     json!({
-        "id": finding.id, "work": work(knowledge, &check.work), "also_fix": finding.also_fix.map(|x| knowledge.fix(x).id.clone()),
-        "supersedes": check.supersedes.iter().map(|f| knowledge.finding(*f).id.clone()).collect::<Vec<_>>(),
-        "ends_case": check.ends_case.iter().map(|s| finding.states[*s].id.clone()).collect::<Vec<_>>(),
+        "id": finding.id, "work": work(knowledge, &check.work),
+            "also_fix": finding.also_fix.map(|x| knowledge.fix(x).id.clone()),
+        "supersedes": check.supersedes.iter()
+            .map(|f| knowledge.finding(*f).id.clone()).collect::<Vec<_>>(),
+        "ends_case": check.ends_case.iter()
+            .map(|s| finding.states[*s].id.clone()).collect::<Vec<_>>(),
     })
 }
 
@@ -120,9 +138,13 @@ fn fix(knowledge: &Knowledge, fix: &crate::knowledge::Fix) -> Value {
         FixKind::WorkAround => "work-around",
     };
     json!({
-        "id": fix.id, "kind": kind, "work": work(knowledge, &fix.work), "verify": fix.verify, "verify_minutes": fix.verify_minutes,
-        "verify_waiting": fix.verify_waiting, "verify_grams": fix.verify_grams, "warranty": fix.warranty, "school": fix.school,
-        "may_bring": fix.may_bring.iter().map(|f| knowledge.finding(*f).id.clone()).collect::<Vec<_>>(), "needs": conditions(&fix.needs),
+        "id": fix.id, "kind": kind, "work": work(knowledge, &fix.work), "verify": fix.verify,
+            "verify_minutes": fix.verify_minutes,
+        "verify_waiting": fix.verify_waiting, "verify_grams": fix.verify_grams,
+            "warranty": fix.warranty, "school": fix.school,
+        "may_bring": fix.may_bring.iter()
+            .map(|f| knowledge.finding(*f).id.clone()).collect::<Vec<_>>(),
+        "needs": conditions(&fix.needs),
     })
 }
 

@@ -1,4 +1,5 @@
-//! The knowledge in open formats: JSON of our own with a published schema, and BIF for outside Bayesian software.
+//! The knowledge in open formats: JSON of our own with a published schema, and BIF for outside
+//! Bayesian software.
 
 mod bif;
 mod json;

@@ -1,4 +1,5 @@
-//! What hardly changes from one case of a machine to the next: shown for confirmation instead of asked again.
+//! What hardly changes from one case of a machine to the next: shown for confirmation instead of
+//! asked again.
 
 use crate::case::{CaseState, Event};
 use crate::profile::FieldId;

@@ -39,7 +39,8 @@ pub struct Missing {
 /// What is missing of a case, the most telling first.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Completeness {
-    /// How many are in question now: as many equally likely suspects would be as hard to tell apart.
+    /// How many are in question now: as many equally likely suspects would be as hard to tell
+    /// apart.
     pub in_question: f64,
     /// Missing facts.
     pub missing: Vec<Missing>,
@@ -89,7 +90,8 @@ fn of_the_context(
     let unknown: Vec<usize> = unknown.collect();
     let mut lacks = Vec::new();
     if !unknown.is_empty() {
-        // One look at the machine answers them all; the most telling one is what it is worth at least.
+        // One look at the machine answers them all; the most telling one is what it is worth at
+        // least.
         let bits = unknown.iter().map(|f| tells(*f)).fold(0.0, f64::max);
         lacks.push((Lack::Profile(unknown), bits));
     }
@@ -124,7 +126,8 @@ fn answers_lacking(knowledge: &Knowledge, case: &CaseState, field: &Field) -> Ve
     lacks
 }
 
-/// Bits that knowing a field of the context tells, each of its values thought equally likely beforehand.
+/// Bits that knowing a field of the context tells, each of its values thought equally likely
+/// beforehand.
 ///
 /// # Formula
 /// H(Σ_v P(v)·p_v) − Σ_v P(v)·H(p_v), p_v the posterior of single causes in that context
@@ -156,7 +159,8 @@ fn by_cause(knowledge: &Knowledge, posterior: &Posterior) -> Vec<f64> {
     out
 }
 
-/// A picture lets others see what the person at the machine did not name: worth the most telling open sign, seen as "likely".
+/// A picture lets others see what the person at the machine did not name: worth the most telling
+/// open sign, seen as "likely".
 fn picture_tells(knowledge: &Knowledge, case: &CaseState, field: &Field) -> f64 {
     let signs = knowledge
         .findings

@@ -38,8 +38,8 @@ impl Field {
     /// Bits that an answer to a finding is expected to tell.
     ///
     /// # Formula
-    /// I(hypothesis; answer) = H(answer) − Σ_h P(h)·H(answer | h), the answer given with this confidence: the true state with γ, else
-    /// any state alike
+    /// I(hypothesis; answer) = H(answer) − Σ_h P(h)·H(answer | h), the answer given with this
+    /// confidence: the true state with γ, else any state alike
     pub fn information(
         &self,
         knowledge: &Knowledge,

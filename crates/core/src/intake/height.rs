@@ -19,7 +19,8 @@ identified! {
 }
 
 impl Reach {
-    /// What it says of `height-zone` for a fault at `height_mm`: nothing when it is only there, as no zone fits.
+    /// What it says of `height-zone` for a fault at `height_mm`: nothing when it is only there, as
+    /// no zone fits.
     pub fn zone(self, height_mm: f64, layer_mm: Option<f64>) -> Option<&'static str> {
         match self {
             Reach::Here => None,
@@ -49,7 +50,8 @@ const USUAL_LAYER_MM: f64 = 0.2;
 /// Number of the layer at a height above the plate, counted from 1.
 ///
 /// # Formula
-/// ⌈height / layer⌉, at least 1; a height within a thousandth of a layer above a boundary belongs to the layer below it.
+/// ⌈height / layer⌉, at least 1; a height within a thousandth of a layer above a boundary belongs
+/// to the layer below it.
 pub fn layer_at(height_mm: f64, layer_mm: f64) -> u32 {
     ((height_mm / layer_mm - 1e-3).ceil() as u32).max(1)
 }

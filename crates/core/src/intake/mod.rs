@@ -1,5 +1,5 @@
-//! Taking a case in: places to touch on print and machine, words understood, questions worth asking now, what is still missing,
-//! what can be carried over from the machine's last case.
+//! Taking a case in: places to touch on print and machine, words understood, questions worth asking
+//! now, what is still missing, what can be carried over from the machine's last case.
 
 mod carried;
 mod completeness;

@@ -1,4 +1,5 @@
-//! Which questions are worth asking now: those whose answer would change the line-up, the most telling per second first.
+//! Which questions are worth asking now: those whose answer would change the line-up, the most
+//! telling per second first.
 
 use super::field::Field;
 use crate::case::CaseState;
@@ -48,7 +49,8 @@ pub struct Question {
 
 /// Seconds a person at the machine takes to look and answer.
 ///
-/// A sign on the piece in hand takes a glance, a behaviour of the machine a closer look; every further answer to read adds a second.
+/// A sign on the piece in hand takes a glance, a behaviour of the machine a closer look; every
+/// further answer to read adds a second.
 fn seconds(finding: &Finding) -> f64 {
     let look = match finding.section {
         Section::Print => 3.0,

@@ -130,7 +130,8 @@ const FIX_KEYS: &[&str] = &[
 ];
 const STOP_KEYS: &[&str] = &["title", "why", "holds", "until", "check"];
 
-/// Reads the files into entries. Files are taken by name in sorted order: that is "knowledge order".
+/// Reads the files into entries. Files are taken by name in sorted order: that is "knowledge
+/// order".
 pub(super) fn read(files: &BTreeMap<String, String>, problems: &mut Vec<Problem>) -> Entries {
     let mut entries = Entries::default();
     for required in REQUIRED {
@@ -267,7 +268,8 @@ impl File<'_> {
         last.trim_end_matches(".toml")
     }
 
-    /// The file's tables as entries of one kind. `own_keys` are the keys beside those of [`raw::Work`], for kinds that share it.
+    /// The file's tables as entries of one kind. `own_keys` are the keys beside those of
+    /// [`raw::Work`], for kinds that share it.
     fn entries<T: DeserializeOwned>(
         &self,
         own_keys: Option<&[&str]>,

@@ -1,7 +1,8 @@
 //! The knowledge: causes, findings, checks, fixes, cautions, materials and stops.
 //!
-//! It is data (TOML files), loaded into typed, validated structures with dense indices: a cause is an index, a finding is an
-//! index, likelihoods are a flat table. A bad folder is refused with every problem at once.
+//! It is data (TOML files), loaded into typed, validated structures with dense indices: a cause is
+//! an index, a finding is an index, likelihoods are a flat table. A bad folder is refused with
+//! every problem at once.
 
 mod build;
 mod links;
@@ -67,7 +68,8 @@ pub struct Knowledge {
 }
 
 impl Knowledge {
-    /// Loads and validates the files of a knowledge folder, named relative to it (`causes/path.toml`).
+    /// Loads and validates the files of a knowledge folder, named relative to it
+    /// (`causes/path.toml`).
     ///
     /// # Errors
     /// Every problem found, sorted by file and line.
@@ -240,7 +242,8 @@ impl Knowledge {
         self.cures[fix.at() * self.causes.len() + cause.at()]
     }
 
-    /// Weight of a cause in a context: book weight times the factors that are known to hold. 0: impossible there.
+    /// Weight of a cause in a context: book weight times the factors that are known to hold. 0:
+    /// impossible there.
     pub fn weight(&self, cause: CauseId, context: &crate::profile::Context) -> f64 {
         let cause = self.cause(cause);
         cause

@@ -1,11 +1,12 @@
-//! A world that is not quite as the knowledge says: every chance moved a little, for trying how much the advice depends on it.
+//! A world that is not quite as the knowledge says: every chance moved a little, for trying how
+//! much the advice depends on it.
 
 use super::types::{CauseId, FindingId};
 use super::{FLOOR, Knowledge};
 
 impl Knowledge {
-    /// A copy in which every probability is moved in log-odds, and every weight in its logarithm, by what `noise` gives, one after the
-    /// other. Distributions still sum to one.
+    /// A copy in which every probability is moved in log-odds, and every weight in its logarithm,
+    /// by what `noise` gives, one after the other. Distributions still sum to one.
     pub fn perturbed(&self, mut noise: impl FnMut() -> f64) -> Self {
         let mut world = self.clone();
         for cause in &mut world.causes {

@@ -1,5 +1,6 @@
-//! What is wrong with a knowledge whose every entry is right by itself: suspects nobody can tell apart, signs that say nothing,
-//! links and fixes that the context makes impossible, facts counted twice, things nobody names.
+//! What is wrong with a knowledge whose every entry is right by itself: suspects nobody can tell
+//! apart, signs that say nothing, links and fixes that the context makes impossible, facts counted
+//! twice, things nobody names.
 
 use super::build::Built;
 use super::links::Table;
@@ -8,14 +9,16 @@ use super::types::*;
 use crate::profile::{Condition, FIELDS};
 use std::collections::BTreeMap;
 
-/// Two causes are told apart when some state is this many times likelier under one than under the other.
+/// Two causes are told apart when some state is this many times likelier under one than under the
+/// other.
 const TELLS_APART: f64 = 1.9;
 /// A finding informs when some state moves some cause by this factor against the average suspect.
 const INFORMS: f64 = 1.25;
 /// Sentences of a mechanism: what fails, what follows, what marks it.
 const MECHANISM_SENTENCES: usize = 3;
 
-/// Findings and checks that state the same fact as fields of the profile: a cause uses the one or the other.
+/// Findings and checks that state the same fact as fields of the profile: a cause uses the one or
+/// the other.
 const SAME_FACT: [(&str, &[&str]); 2] = [
     ("enclosure-vs-material", &["enclosure", "material"]),
     ("firmware-protection", &["board_age"]),
@@ -73,7 +76,8 @@ fn told_apart(entries: &Entries, built: &Built, table: &Table, problems: &mut Ve
     }
 }
 
-/// Findings that inform nothing and checks that cannot change a ranking. One that only raises or lifts a stop earns its place.
+/// Findings that inform nothing and checks that cannot change a ranking. One that only raises or
+/// lifts a stop earns its place.
 fn informing(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<Problem>) {
     for (f, finding) in built.findings.iter().enumerate() {
         let id = FindingId(f as u16);
@@ -139,7 +143,8 @@ fn possible_values(cause: &Cause, field: usize) -> Vec<usize> {
         .collect()
 }
 
-/// Links to findings that make no sense where the cause is possible, and contexts in which a cause is left without a fix.
+/// Links to findings that make no sense where the cause is possible, and contexts in which a cause
+/// is left without a fix.
 fn possible(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<Problem>) {
     for (c, cause) in built.causes.iter().enumerate() {
         let entry = cause_entry(entries, c);
@@ -194,7 +199,8 @@ fn possible(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<
     }
 }
 
-/// A fact may be a factor of a cause or one of its findings, never both. Factor 0 is a rule, not evidence.
+/// A fact may be a factor of a cause or one of its findings, never both. Factor 0 is a rule, not
+/// evidence.
 fn counted_once(entries: &Entries, built: &Built, table: &Table, problems: &mut Vec<Problem>) {
     for (finding, fields) in SAME_FACT {
         let Some(f) = built.index.findings.get(finding) else {
@@ -211,7 +217,8 @@ fn counted_once(entries: &Entries, built: &Built, table: &Table, problems: &mut 
             });
             if let Some((condition, factor)) = twice {
                 let message = format!(
-                    "{condition} counts by its factor {factor} and again by `{finding}`: keep one of them"
+                    "{condition} counts by its factor {factor} and again by `{finding}`: keep one \
+                        of them"
                 );
                 problems.push(
                     cause_entry(entries, c).problem(&format!("context.{condition}"), message),

@@ -56,8 +56,8 @@ impl Strength {
         }
     }
 
-    /// Checks a link's strength against the background `b` of its state: a word that speaks for a cause
-    /// must lie above it, a word that speaks against must lie below. Numbers are free.
+    /// Checks a link's strength against the background `b` of its state: a word that speaks for a
+    /// cause must lie above it, a word that speaks against must lie below. Numbers are free.
     ///
     /// # Errors
     /// Says on which side of the background the word falls.
@@ -69,10 +69,12 @@ impl Strength {
         let speaks_for = p >= 0.3;
         match (speaks_for, p > b, p < b) {
             (true, false, _) => Err(format!(
-                "`{word}` ({p}) is not above the background {b}, so it would speak against the cause: leave the link out or give a number"
+                "`{word}` ({p}) is not above the background {b}, so it would speak against the \
+                    cause: leave the link out or give a number"
             )),
             (false, _, false) => Err(format!(
-                "`{word}` ({p}) is not below the background {b}, so this would speak for the cause: leave the link out or give a number"
+                "`{word}` ({p}) is not below the background {b}, so this would speak for the \
+                    cause: leave the link out or give a number"
             )),
             _ => Ok(p),
         }

@@ -21,8 +21,8 @@ pub const UNTOUCHED: [f64; 4] = [0.01, 0.015, 0.97, 0.005];
 
 /// Chances of cured, better, same, worse for a hypothesis of one or two causes.
 ///
-/// `chances` holds, for each cause of the hypothesis, the chance that the fix cures it: 0 (not touched) or 0.05..0.95.
-/// The four sum to one.
+/// `chances` holds, for each cause of the hypothesis, the chance that the fix cures it: 0 (not
+/// touched) or 0.05..0.95. The four sum to one.
 pub fn likelihoods(chances: &[f64]) -> [f64; 4] {
     let touched = chances.iter().filter(|k| **k > 0.0).count();
     if touched == 0 {

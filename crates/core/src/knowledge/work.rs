@@ -1,4 +1,5 @@
-//! What doing a step takes, built from what is written: steps with their cautions, tools, state, scales.
+//! What doing a step takes, built from what is written: steps with their cautions, tools, state,
+//! scales.
 
 use super::build::Builder;
 use super::load::Entry;
@@ -6,7 +7,8 @@ use super::raw;
 use super::types::{MachineState, ProcedureStep, Work};
 
 impl Builder<'_> {
-    /// The steps of a procedure. A caution that no step claims is said before the first step in whose words it is found, else before all.
+    /// The steps of a procedure. A caution that no step claims is said before the first step in
+    /// whose words it is found, else before all.
     fn stages<T>(
         &mut self,
         entry: &Entry<T>,

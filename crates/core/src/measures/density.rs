@@ -21,7 +21,8 @@ pub fn small(x: f64, deviation: f64) -> f64 {
     2.0 * normal(x, 0.0, deviation)
 }
 
-/// Standard normal distribution function, by the logistic approximation of Bowling et al. (2009), good to 0.0002.
+/// Standard normal distribution function, by the logistic approximation of Bowling et al. (2009),
+/// good to 0.0002.
 fn cumulative(z: f64) -> f64 {
     1.0 / (1.0 + (-0.07056 * z.powi(3) - 1.5976 * z).exp())
 }

@@ -64,7 +64,8 @@ fn new_steps(commanded: f64, fed: f64) -> String {
 }
 
 /// # Formula
-/// steps' = steps · commanded / (before − after). Right: fed/commanded ~ N(1, 1 %); short: anywhere down to half; long: up to 15 % more.
+/// steps' = steps · commanded / (before − after). Right: fed/commanded ~ N(1, 1 %); short: anywhere
+/// down to half; long: up to 15 % more.
 fn reckon(read: &Read) -> Reckoned {
     let (after, before, commanded) = (
         read.one("remaining_mm"),

@@ -33,8 +33,8 @@ const INPUTS: [Input; 2] = [
 ];
 
 /// # Formula
-/// real flow = (measured / set)². Even and right: mean ~ N(set, 0.02 mm), spread small; uneven: spread from 0.03 mm; wrong: mean more than
-/// 0.05 mm off.
+/// real flow = (measured / set)². Even and right: mean ~ N(set, 0.02 mm), spread small; uneven:
+/// spread from 0.03 mm; wrong: mean more than 0.05 mm off.
 fn reckon(read: &Read) -> Reckoned {
     let (readings, set) = (read.all("diameter_mm"), read.one("nominal_mm"));
     let (mean, spread) = mean_and_spread(readings);

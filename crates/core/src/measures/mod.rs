@@ -1,7 +1,8 @@
-//! Checks whose outcome is a number: what is read, what follows from it, and how likely the reading is under each outcome.
+//! Checks whose outcome is a number: what is read, what follows from it, and how likely the reading
+//! is under each outcome.
 //!
-//! A reading with its uncertainty is a likelihood, never a verdict: a step of 4.0 ± 0.1 mm fits tooth jumps and whole motor cycles
-//! alike. One file per kind of reading.
+//! A reading with its uncertainty is a likelihood, never a verdict: a step of 4.0 ± 0.1 mm fits
+//! tooth jumps and whole motor cycles alike. One file per kind of reading.
 
 mod density;
 mod feed;
@@ -20,7 +21,8 @@ use crate::nearest::short;
 use crate::settings::{Number, NumberProblem};
 use std::collections::BTreeMap;
 
-/// Share of readings that say nothing because something else went wrong: the wrong thing measured, a number misread.
+/// Share of readings that say nothing because something else went wrong: the wrong thing measured,
+/// a number misread.
 const MISREAD: f64 = 0.02;
 
 /// Most readings of one input.
@@ -196,7 +198,8 @@ impl Gauge {
         })
     }
 
-    /// The answer that readings give: a likelihood for each outcome. Nothing when they make no sense.
+    /// The answer that readings give: a likelihood for each outcome. Nothing when they make no
+    /// sense.
     pub fn answer(
         &self,
         knowledge: &Knowledge,

@@ -39,7 +39,8 @@ const INPUTS: [Input; 5] = [
 ];
 
 /// # Formula
-/// f = v / λ. Resonance: ln(λ₂/λ₁) = ln(v₂/v₁); belt, pulley or motor pattern: ln(λ₂/λ₁) = 0; σ² = (δ/λ₁)² + (δ/λ₂)² + 0.05².
+/// f = v / λ. Resonance: ln(λ₂/λ₁) = ln(v₂/v₁); belt, pulley or motor pattern: ln(λ₂/λ₁) = 0; σ² =
+/// (δ/λ₁)² + (δ/λ₂)² + 0.05².
 fn reckon(read: &Read) -> Reckoned {
     let (v1, v2) = (read.one("slow_mm_s"), read.one("fast_mm_s"));
     let (l1, l2) = (read.one("slow_spacing_mm"), read.one("fast_spacing_mm"));

@@ -5,7 +5,8 @@ use super::shown;
 /// How near a slipped number must come to what was expected.
 const NEAR: f64 = 0.15;
 
-/// What a reading looks like when it lies far from what was expected: a question, never a correction.
+/// What a reading looks like when it lies far from what was expected: a question, never a
+/// correction.
 pub fn slip(plain: &str, given: f64, expected: f64, unit: &str) -> Option<String> {
     if !(given > 0.0 && expected > 0.0) {
         return None;
@@ -16,7 +17,8 @@ pub fn slip(plain: &str, given: f64, expected: f64, unit: &str) -> Option<String
     }
     let told = |what: &str, would: f64| {
         format!(
-            "{plain} {} {unit} looks like {what}: it would be {} {unit}. Look again before you record it.",
+            "{plain} {} {unit} looks like {what}: it would be {} {unit}. Look again before you \
+                record it.",
             shown(given),
             shown(would)
         )

@@ -1,4 +1,5 @@
-//! Size of a sideways step: whole electrical cycles of the motor, whole teeth of the belt, or any size at all.
+//! Size of a sideways step: whole electrical cycles of the motor, whole teeth of the belt, or any
+//! size at all.
 
 use super::density::normal;
 use super::{Gauge, Input, Read, Reckoned, input, shown};
@@ -52,8 +53,8 @@ const INPUTS: [Input; 5] = [
 ];
 
 /// # Formula
-/// one cycle = 4 · pitch · teeth / steps a turn; on crossed belts one motor moves X and Y by half of it each.
-/// P(x | multiples of s) = Σ_n N(x; n·s, σ) · s / 30 mm; P(x | any size) = 1 / 30 mm.
+/// one cycle = 4 · pitch · teeth / steps a turn; on crossed belts one motor moves X and Y by half
+/// of it each. P(x | multiples of s) = Σ_n N(x; n·s, σ) · s / 30 mm; P(x | any size) = 1 / 30 mm.
 fn reckon(read: &Read) -> Reckoned {
     let (x, sigma) = (read.one("step_mm"), read.one("step_uncertainty_mm"));
     let (teeth, pitch, steps) = (
@@ -98,7 +99,8 @@ fn reckon(read: &Read) -> Reckoned {
     let mut warnings = Vec::new();
     if 2.0 * sigma > cycle / 2.0 {
         warnings.push(format!(
-            "Read to within {} mm, a step can hardly be told from its neighbours {} mm away. Measure it closer.",
+            "Read to within {} mm, a step can hardly be told from its neighbours {} mm away. \
+                Measure it closer.",
             shown(sigma),
             shown(cycle)
         ));

@@ -36,7 +36,8 @@ const INPUTS: [Input; 2] = [
 ];
 
 /// # Formula
-/// flow' = flow · set / mean. On target: mean/set ~ N(1, 2.5 %); thick and thin: anywhere from 5 to 30 % off; scattered: spread above 5 %.
+/// flow' = flow · set / mean. On target: mean/set ~ N(1, 2.5 %); thick and thin: anywhere from 5 to
+/// 30 % off; scattered: spread above 5 %.
 fn reckon(read: &Read) -> Reckoned {
     let (readings, set) = (read.all("wall_mm"), read.one("set_width_mm"));
     let (mean, spread) = mean_and_spread(readings);
@@ -54,7 +55,10 @@ fn reckon(read: &Read) -> Reckoned {
         ));
     }
     if warnings.is_empty() && change.abs() > 15.0 {
-        warnings.push(format!("A change of {change:+.0} % is too much for a flow setting: look at diameter, steps and line width first."));
+        warnings.push(format!(
+            "A change of {change:+.0} % is too much for a flow setting: look at \
+            diameter, steps and line width first."
+        ));
     }
     if readings.len() > 1 && spread > (mean - set).abs() && (mean - set).abs() > 0.05 * set {
         warnings.push("The readings scatter more than the difference they show.".into());

@@ -39,7 +39,8 @@ const INPUTS: [Input; 4] = [
 ];
 
 /// # Formula
-/// power = with − without, ± √2 · meter. As rated: power/rating ~ N(1, 6 %); low: anywhere from nothing to 90 %.
+/// power = with − without, ± √2 · meter. As rated: power/rating ~ N(1, 6 %); low: anywhere from
+/// nothing to 90 %.
 fn reckon(read: &Read) -> Reckoned {
     let (with, without, rating, meter) = (
         read.one("with_w"),
@@ -52,7 +53,11 @@ fn reckon(read: &Read) -> Reckoned {
     let ratio = power / rating;
     let mut warnings: Vec<String> = slip("the power", power, rating, "W").into_iter().collect();
     if power < 0.0 {
-        warnings.push("It draws less with the heater than without: are the two swapped, or did the bed's cycle fall between them?".into());
+        warnings.push(
+            "It draws less with the heater than without: are the two swapped, or did the \
+            bed's cycle fall between them?"
+                .into(),
+        );
     }
     Reckoned {
         result: format!(

@@ -1,5 +1,5 @@
-//! What a step costs, in counted minutes: hands-on, a quarter of the waiting, money, dismantling, risk and bringing the machine
-//! into the state the step needs.
+//! What a step costs, in counted minutes: hands-on, a quarter of the waiting, money, dismantling,
+//! risk and bringing the machine into the state the step needs.
 
 use super::workshop::{Workshop, sane};
 use crate::knowledge::{Check, Fix, MachineState, Work};

@@ -1,4 +1,5 @@
-//! Where the advice leads: the plan followed to its end, as a tree, and how likely the fault is gone after so many minutes.
+//! Where the advice leads: the plan followed to its end, as a tree, and how likely the fault is
+//! gone after so many minutes.
 
 use super::look_ahead::{LookAhead, Situation};
 use super::network::Network;
@@ -62,7 +63,8 @@ pub struct Course {
 }
 
 impl Course {
-    /// Chance that the fault is gone within so many minutes by the clock. A lower bound: unlikely branches count as unsolved.
+    /// Chance that the fault is gone within so many minutes by the clock. A lower bound: unlikely
+    /// branches count as unsolved.
     pub fn within(&self, minutes: f64) -> f64 {
         self.cures
             .iter()
@@ -73,7 +75,8 @@ impl Course {
     }
 }
 
-/// Follows the advice of a plan from a ranked case. The tree is kept `depth` steps deep; the chances look further.
+/// Follows the advice of a plan from a ranked case. The tree is kept `depth` steps deep; the
+/// chances look further.
 pub fn course(
     knowledge: &Knowledge,
     facts: &Facts,

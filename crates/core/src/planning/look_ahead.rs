@@ -1,4 +1,5 @@
-//! What a step is worth: its own cost and the best that can be done after it, one level or two levels deep.
+//! What a step is worth: its own cost and the best that can be done after it, one level or two
+//! levels deep.
 
 use super::Action;
 use super::cost::Present;
@@ -41,7 +42,8 @@ impl Situation {
         self.mass.iter().sum()
     }
 
-    /// After a fix and its verification: the mass it cured, and where one stands when it did not cure.
+    /// After a fix and its verification: the mass it cured, and where one stands when it did not
+    /// cure.
     pub fn after_fix(&self, network: &Network, fix: FixId) -> (f64, Self) {
         let mut after = self.clone();
         let cured = network.apply(&mut after.mass, fix, &mut Vec::new());
@@ -69,7 +71,8 @@ impl Situation {
     }
 }
 
-/// Expected counted minutes from here to the end when a step is done first, and the mass it cures now.
+/// Expected counted minutes from here to the end when a step is done first, and the mass it cures
+/// now.
 #[derive(Debug, Clone, Copy)]
 pub struct Worth {
     /// Expected counted minutes, times the mass.
@@ -114,8 +117,9 @@ impl<'a> LookAhead<'a> {
             .cost
     }
 
-    /// All steps there are from here, giving up among them, best first: each thought through one level deep, the best
-    /// `second_level` of them two levels, with one another as what may follow. Ties keep knowledge order, checks before fixes.
+    /// All steps there are from here, giving up among them, best first: each thought through one
+    /// level deep, the best `second_level` of them two levels, with one another as what may follow.
+    /// Ties keep knowledge order, checks before fixes.
     pub fn weigh(&mut self, here: &Situation, second_level: usize) -> Vec<Weighed> {
         let network = self.network;
         let checks = network.checks().map(Action::Check);
@@ -153,7 +157,8 @@ impl<'a> LookAhead<'a> {
         steps
     }
 
-    /// The best step from here among a few: the checks given, the fixes that gain most per minute, giving up. One level deep.
+    /// The best step from here among a few: the checks given, the fixes that gain most per minute,
+    /// giving up. One level deep.
     pub fn best_of(&mut self, here: &Situation, checks: &[CheckId], fixes: usize) -> Action {
         self.network.gains(&here.mass, &mut self.gains);
         let per_minute = self.network.per_minute(here.present);
@@ -265,7 +270,8 @@ impl<'a> LookAhead<'a> {
         worth
     }
 
-    /// The least expected cost from a situation: fixes alone, or one of the steps given before them.
+    /// The least expected cost from a situation: fixes alone, or one of the steps given before
+    /// them.
     fn best(&mut self, here: &Situation, then: &[Action]) -> f64 {
         let mut best = self.fixes_alone(here);
         if then.is_empty() || here.total() < NEXT_TO_NOTHING {

@@ -1,7 +1,8 @@
 //! What to do next: the check or fix that lowers the expected cost of repair most.
 //!
-//! Decision-theoretic troubleshooting (Heckerman, Breese & Rommelse 1995; Langseth & Jensen 2003): fixes by gain per cost,
-//! checks by the cost they save. Checks and fixes are candidates alike; the best few are thought through two levels deep.
+//! Decision-theoretic troubleshooting (Heckerman, Breese & Rommelse 1995; Langseth & Jensen 2003):
+//! fixes by gain per cost, checks by the cost they save. Checks and fixes are candidates alike; the
+//! best few are thought through two levels deep.
 
 mod cost;
 mod course;
@@ -91,7 +92,8 @@ pub struct Plan {
     pub expected_minutes: f64,
     /// The same with fixes alone.
     pub fixes_alone: f64,
-    /// Checks worth doing while the machine is in the state the first step leaves it in: nothing more is paid for the state.
+    /// Checks worth doing while the machine is in the state the first step leaves it in: nothing
+    /// more is paid for the state.
     pub together: Vec<CheckId>,
     /// Stops that hold, by place in the knowledge.
     pub stops: Vec<usize>,
@@ -107,7 +109,8 @@ impl Plan {
     }
 }
 
-/// Plans the next step for a ranked case. `stops` are the stop conditions that hold: while any does, only clearing the first is advised.
+/// Plans the next step for a ranked case. `stops` are the stop conditions that hold: while any
+/// does, only clearing the first is advised.
 pub fn plan(
     knowledge: &Knowledge,
     facts: &Facts,

@@ -1,4 +1,5 @@
-//! What planning works on: the likeliest hypotheses, what each fix would do to them and what each check would show.
+//! What planning works on: the likeliest hypotheses, what each fix would do to them and what each
+//! check would show.
 
 use super::cost::{Cost, Present, check_cost, fix_cost};
 use super::preview::state_likelihoods;
@@ -13,7 +14,8 @@ const KEPT: usize = 64;
 #[derive(Debug)]
 struct Slot {
     hypothesis: Hypothesis,
-    /// Where a half-mended pair goes: (slot of the second when the first is cured, slot of the first when the second is).
+    /// Where a half-mended pair goes: (slot of the second when the first is cured, slot of the
+    /// first when the second is).
     halves: Option<(usize, usize)>,
     /// Fixes that touch it: fix, gain per unit of mass.
     gains: Vec<(usize, f64)>,
@@ -64,7 +66,8 @@ pub struct Network {
 pub type Done = Vec<bool>;
 
 impl Network {
-    /// The likeliest hypotheses, renormalised. `checks_out` are the checks that will not be looked at.
+    /// The likeliest hypotheses, renormalised. `checks_out` are the checks that will not be looked
+    /// at.
     pub fn new(
         knowledge: &Knowledge,
         posterior: &Posterior,
@@ -79,7 +82,8 @@ impl Network {
             .iter()
             .map(|h| posterior.probability[*h] / total)
             .collect();
-        // A half-mended pair becomes the other cause, so every member of a kept pair needs a slot of its own.
+        // A half-mended pair becomes the other cause, so every member of a kept pair needs a slot
+        // of its own.
         let members: Vec<CauseId> = hypotheses.iter().flat_map(|h| h.causes()).collect();
         for c in members {
             if !hypotheses.contains(&Hypothesis::One(c)) {
@@ -120,7 +124,8 @@ impl Network {
         )
     }
 
-    /// A network from its parts: `costs` of the fixes by present state, `cure` the chance that a fix cures a cause.
+    /// A network from its parts: `costs` of the fixes by present state, `cure` the chance that a
+    /// fix cures a cause.
     pub fn assemble(
         hypotheses: Vec<Hypothesis>,
         mass: Vec<f64>,
@@ -236,7 +241,8 @@ impl Network {
         }
     }
 
-    /// Applies a fix to `mass` in place; returns the mass cured. `changed` gets each slot with its change.
+    /// Applies a fix to `mass` in place; returns the mass cured. `changed` gets each slot with its
+    /// change.
     pub fn apply(&self, mass: &mut [f64], fix: FixId, changed: &mut Vec<(usize, f64)>) -> f64 {
         changed.clear();
         let mut cured = 0.0;
@@ -265,7 +271,8 @@ impl Network {
         cured
     }
 
-    /// Counted minutes that no plan falls below: nobody listed gives up in the end, all others pay for one fix.
+    /// Counted minutes that no plan falls below: nobody listed gives up in the end, all others pay
+    /// for one fix.
     pub(super) fn least_to_pay(&self, mass: &[f64], total: f64) -> f64 {
         self.give_up * mass[0] + self.cheapest * (total - mass[0])
     }

@@ -1,4 +1,5 @@
-//! Which steps are out: done, contradicted by the context, too hot for the material, lacking a tool, put off.
+//! Which steps are out: done, contradicted by the context, too hot for the material, lacking a
+//! tool, put off.
 
 use super::workshop::Workshop;
 use crate::evidence::Facts;
@@ -25,7 +26,8 @@ impl Out {
         };
         let contradicted =
             |needs: &[Condition]| needs.iter().any(|n| n.holds(&facts.context) == Some(false));
-        // Never advise heating past the window: in a lined hot end that would lead straight into a stop.
+        // Never advise heating past the window: in a lined hot end that would lead straight into a
+        // stop.
         let hottest = crate::evidence::hottest_nozzle(knowledge, &facts.context, &facts.settings);
         let too_hot = |work: &Work| {
             work.raises_nozzle_c > 0.0

@@ -42,7 +42,8 @@ pub fn state_likelihoods(
     columns
 }
 
-/// What each outcome of a check would do to the line-up: probability of the outcome, leader after it.
+/// What each outcome of a check would do to the line-up: probability of the outcome, leader after
+/// it.
 pub fn preview(
     knowledge: &Knowledge,
     facts: &Facts,

@@ -1,4 +1,5 @@
-//! Expected cost of repair by fixes alone: repeatedly the fix with the greatest gain per cost, until giving up is cheaper.
+//! Expected cost of repair by fixes alone: repeatedly the fix with the greatest gain per cost,
+//! until giving up is cheaper.
 
 use super::cost::Present;
 use super::network::{Done, Network};
@@ -21,7 +22,8 @@ pub struct Repair {
 impl Network {
     /// Expected cost of repair with fixes alone, from a given mass and machine state.
     ///
-    /// The best prefix of the greedy order, then giving up: the only stop rule. The order itself stays in `scratch`.
+    /// The best prefix of the greedy order, then giving up: the only stop rule. The order itself
+    /// stays in `scratch`.
     pub fn repair(
         &self,
         start: &[f64],

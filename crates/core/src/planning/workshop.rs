@@ -4,7 +4,8 @@ use serde::{Deserialize, Serialize};
 
 /// What a minute, a gram and giving up are worth here, and which tools are not at hand.
 ///
-/// Any value is survived: what makes no sense counts as nothing, so that a plan always ends. [`Workshop::problems`] says what to mend.
+/// Any value is survived: what makes no sense counts as nothing, so that a plan always ends.
+/// [`Workshop::problems`] says what to mend.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(default)]
 pub struct Workshop {
@@ -32,9 +33,11 @@ pub struct Workshop {
     pub second_level: usize,
     /// Names of tools that are not at hand.
     pub missing_tools: Vec<String>,
-    /// Name of the time zone in which dates are told; empty for the one of the computer that serves.
+    /// Name of the time zone in which dates are told; empty for the one of the computer that
+    /// serves.
     pub time_zone: String,
-    /// Identifiers of checks and fixes put off for now; of one case, never stored with the settings.
+    /// Identifiers of checks and fixes put off for now; of one case, never stored with the
+    /// settings.
     #[serde(skip)]
     pub not_now: Vec<String>,
 }
@@ -110,7 +113,8 @@ pub const RATES: [Rate; 12] = [
         "give_up",
         "Giving up costs",
         "min",
-        "Asking the maker, replacing the part. Steps that cost more than they spare against this are not advised.",
+        "Asking the maker, replacing the part. Steps that cost more than they spare against this \
+            are not advised.",
         (1.0, 100_000.0),
         |w| w.give_up,
         |w, v| w.give_up = v,
@@ -250,7 +254,8 @@ impl Workshop {
             .collect()
     }
 
-    /// Counted minutes that an amount of money is worth. Where time is worth nothing, money counts for nothing beside it.
+    /// Counted minutes that an amount of money is worth. Where time is worth nothing, money counts
+    /// for nothing beside it.
     pub fn minutes_for(&self, money: f64) -> f64 {
         if self.money_per_hour > 0.0 {
             sane(money) * 60.0 / self.money_per_hour

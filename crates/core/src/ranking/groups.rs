@@ -5,8 +5,8 @@ use super::{Hypothesis, decibans};
 use crate::evidence::Evidence;
 use crate::knowledge::Knowledge;
 
-/// Likelihood ratio of a whole group, one item left out if asked: same-signed weights count 1, ½, ¼ …, which are the ratio itself,
-/// its square root, the root of that.
+/// Likelihood ratio of a whole group, one item left out if asked: same-signed weights count 1, ½, ¼
+/// …, which are the ratio itself, its square root, the root of that.
 pub(super) fn group_ratio(
     group: &[usize],
     left_out: Option<usize>,
@@ -37,7 +37,8 @@ pub(super) fn group_ratio(
     product
 }
 
-/// The same for a group of two, as nearly all are: of two weights with the same sign the stronger counts whole, the weaker by its root.
+/// The same for a group of two, as nearly all are: of two weights with the same sign the stronger
+/// counts whole, the weaker by its root.
 pub(super) fn group_of_two(a: f64, b: f64) -> f64 {
     let (first, second) = (a * b.sqrt(), b * a.sqrt());
     match (a > 1.0, b > 1.0) {
@@ -72,7 +73,8 @@ pub(crate) fn ledger(
     counted
 }
 
-/// Weights of one group with the same sign count 1, ½, ¼ … from the largest; ties go by knowledge order.
+/// Weights of one group with the same sign count 1, ½, ¼ … from the largest; ties go by knowledge
+/// order.
 pub(super) fn discount(groups: &[Vec<usize>], raw: &[f64], counted: &mut [f64]) {
     for group in groups {
         for positive in [true, false] {

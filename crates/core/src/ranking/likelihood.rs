@@ -51,8 +51,8 @@ pub(crate) enum PairTable<'c> {
     OneByOne,
 }
 
-/// Pairs of one cause with many that follow one another: (i, j), (i, j + 1), … Nearly all pairs are possible, so runs are long and
-/// the tables are read in a row.
+/// Pairs of one cause with many that follow one another: (i, j), (i, j + 1), … Nearly all pairs are
+/// possible, so runs are long and the tables are read in a row.
 #[derive(Debug, Clone)]
 pub(crate) struct Run {
     pub first: u16,
@@ -60,7 +60,8 @@ pub(crate) struct Run {
     pub many: u16,
 }
 
-/// The causes of each hypothesis in the order of [`super::priors`]: `unlisted`, causes alone, pairs.
+/// The causes of each hypothesis in the order of [`super::priors`]: `unlisted`, causes alone,
+/// pairs.
 #[derive(Debug, Clone)]
 pub(crate) struct Members {
     pub ones: Vec<u16>,
@@ -170,8 +171,8 @@ impl Column {
         column
     }
 
-    /// What the loop over pairs reads: small tables by cause, so that it takes no decision. An unlinked cause enters with the
-    /// background, which leaves the other alone.
+    /// What the loop over pairs reads: small tables by cause, so that it takes no decision. An
+    /// unlinked cause enters with the background, which leaves the other alone.
     pub fn pair_table(&self) -> PairTable<'_> {
         if let Some((absent, background)) = &self.absent {
             PairTable::Presence {
@@ -183,7 +184,8 @@ impl Column {
         } else if self.tries() || matches!(self.kind, Kind::Cleared(_)) {
             PairTable::OneByOne
         } else {
-            // Mean of the linked: an unlinked cause weighs next to nothing, and only counts beside another unlinked one.
+            // Mean of the linked: an unlinked cause weighs next to nothing, and only counts beside
+            // another unlinked one.
             let share: Vec<f64> = self
                 .linked
                 .iter()
@@ -276,7 +278,8 @@ impl Column {
 
     fn both(&self, knowledge: &Knowledge, i: CauseId, j: CauseId) -> f64 {
         let l = match self.kind {
-            // The weight is linear in the states' chances, so the mean of two distributions weighs the mean of their weights.
+            // The weight is linear in the states' chances, so the mean of two distributions weighs
+            // the mean of their weights.
             Kind::Finding(_) => match &self.absent {
                 None => return (self.single[i.at()] + self.single[j.at()]) / 2.0,
                 Some((absent, background)) => {
@@ -304,7 +307,8 @@ fn both_absent(a: f64, b: f64, background: f64) -> f64 {
     (a * b / background).clamp(FLOOR, 1.0 - FLOOR)
 }
 
-/// P(state | pair) for every state of a finding: the one linked cause speaks alone; two speak by noisy-or, or by the mean.
+/// P(state | pair) for every state of a finding: the one linked cause speaks alone; two speak by
+/// noisy-or, or by the mean.
 pub(crate) fn pair_states(
     knowledge: &Knowledge,
     f: FindingId,

@@ -6,7 +6,8 @@ use crate::knowledge::{CauseId, FindingId, Knowledge};
 
 /// Most pairs that are named, and the probability above which they are.
 const PAIRS_SHOWN: (usize, f64) = (10, 0.001);
-/// A pair is offered as "two suspects" when its evidence beats each member's alone by this many decibans.
+/// A pair is offered as "two suspects" when its evidence beats each member's alone by this many
+/// decibans.
 const TWO_SUSPECTS: f64 = 3.0;
 /// A cleared suspect: under this probability and this many decibans of evidence below the leader.
 const BENCH: (f64, f64) = (0.01, 10.0);
@@ -106,8 +107,8 @@ impl LineUp {
         self.causes.first()
     }
 
-    /// Whether the evidence fits together badly enough to ask about it: from 3 dB of surprise on with
-    /// three items or more, strongly from 10 dB on.
+    /// Whether the evidence fits together badly enough to ask about it: from 3 dB of surprise on
+    /// with three items or more, strongly from 10 dB on.
     pub fn pulls_apart(&self) -> Option<PullsApart> {
         let surprise = self.surprise.decibans;
         if surprise < SURPRISED.0 || self.evidence.items.len() < SURPRISED_BY {
@@ -202,8 +203,8 @@ fn cause_lines(
     knowledge.cause_ids().map(line).collect()
 }
 
-/// The likeliest pairs, and the probability of all pairs together. `totals` are the decibans of each
-/// cause alone.
+/// The likeliest pairs, and the probability of all pairs together. `totals` are the decibans of
+/// each cause alone.
 fn pair_lines(
     posterior: &Posterior,
     totals: &[f64],

@@ -1,7 +1,9 @@
-//! How likely each suspect is: every cause alone, pairs of causes, and `unlisted`, weighed by the evidence.
+//! How likely each suspect is: every cause alone, pairs of causes, and `unlisted`, weighed by the
+//! evidence.
 //!
-//! Weights of evidence are additive (I. J. Good): for each hypothesis the posterior log-odds against `unlisted` are the prior's
-//! plus the sum of its ledger, in decibans. See `docs/DESIGN.md` for the reasons of each number.
+//! Weights of evidence are additive (I. J. Good): for each hypothesis the posterior log-odds
+//! against `unlisted` are the prior's plus the sum of its ledger, in decibans. See `docs/DESIGN.md`
+//! for the reasons of each number.
 
 mod groups;
 mod hypothesis;
@@ -43,7 +45,8 @@ pub struct Posterior {
     members: Members,
 }
 
-/// Weighs the evidence for every hypothesis. Without the agreement of each item with the rest, which only a line-up shows.
+/// Weighs the evidence for every hypothesis. Without the agreement of each item with the rest,
+/// which only a line-up shows.
 pub fn posterior(knowledge: &Knowledge, evidence: &Evidence, with_pairs: bool) -> Posterior {
     weigh(
         knowledge,
@@ -106,8 +109,8 @@ impl Posterior {
         decibans(self.probability[0] / P_UNLISTED)
     }
 
-    /// What one more, ungrouped piece of evidence would do: its probability as a ratio to that under `unlisted`, and how far each
-    /// cause would be involved after it.
+    /// What one more, ungrouped piece of evidence would do: its probability as a ratio to that
+    /// under `unlisted`, and how far each cause would be involved after it.
     pub(crate) fn after(&self, knowledge: &Knowledge, column: &Column) -> (f64, Vec<f64>) {
         let (mut mass, mut pairs) = (Vec::with_capacity(self.probability.len()), Vec::new());
         column.ratios_alone(&self.members, &mut mass);

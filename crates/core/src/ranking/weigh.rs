@@ -6,10 +6,12 @@ use super::{Posterior, decibans, priors};
 use crate::evidence::{Evidence, Source};
 use crate::knowledge::Knowledge;
 
-/// Runs of pairs weighed at a time: the ratios of all items for so many stay in the processor's cache.
+/// Runs of pairs weighed at a time: the ratios of all items for so many stay in the processor's
+/// cache.
 pub(super) const RUNS: usize = 8;
 
-/// The same with columns already made. Works with likelihood ratios instead of decibans: no logarithm in the inner loop.
+/// The same with columns already made. Works with likelihood ratios instead of decibans: no
+/// logarithm in the inner loop.
 pub(crate) fn weigh(
     knowledge: &Knowledge,
     evidence: &Evidence,
@@ -73,14 +75,16 @@ pub(super) struct Block<'e> {
     alone: Vec<usize>,
     /// Likelihood ratios by item.
     ratios: Vec<Vec<f64>>,
-    /// By item in no group, and by group: the same factor for every hypothesis, so that products stay in the number range.
+    /// By item in no group, and by group: the same factor for every hypothesis, so that products
+    /// stay in the number range.
     scales: Vec<f64>,
     group_scales: Vec<f64>,
     /// Likelihood ratios by group.
     wholes: Vec<Vec<f64>>,
     /// Mass that would be there without each item, summed over the blocks; empty unless asked for.
     without: Vec<f64>,
-    /// The first item equal to each, mostly itself: the same fix may have been tried a hundred times.
+    /// The first item equal to each, mostly itself: the same fix may have been tried a hundred
+    /// times.
     first_like: Vec<usize>,
     order: Vec<f64>,
 }
@@ -114,8 +118,8 @@ impl<'e> Block<'e> {
             .for_each(|(i, out)| of(i, out));
     }
 
-    /// Hundreds of strong findings must not run out of the number range: everything is measured against the hypothesis that is best
-    /// so far, found in logarithms.
+    /// Hundreds of strong findings must not run out of the number range: everything is measured
+    /// against the hypothesis that is best so far, found in logarithms.
     fn scale(&mut self, prior: &[f64]) {
         let mut log: Vec<f64> = prior.iter().map(|p| p.ln()).collect();
         for i in &self.alone {
@@ -139,8 +143,8 @@ impl<'e> Block<'e> {
         }
     }
 
-    /// Multiplies the mass by all items, and notes what would be there without each: an ungrouped item simply leaves; in a group the
-    /// others may count for more.
+    /// Multiplies the mass by all items, and notes what would be there without each: an ungrouped
+    /// item simply leaves; in a group the others may count for more.
     fn weigh(&mut self, mass: &mut [f64]) {
         for i in &self.alone {
             let scale = self.scales[*i];
@@ -194,7 +198,8 @@ impl<'e> Block<'e> {
     }
 }
 
-/// Σ a / b, in four strands and whole groups of four, so that the processor divides several at once.
+/// Σ a / b, in four strands and whole groups of four, so that the processor divides several at
+/// once.
 pub(super) fn sum_of_quotients(a: &[f64], b: &[f64]) -> f64 {
     let (a, b) = (a.chunks_exact(4), b.chunks_exact(4));
     let rest: f64 = a

@@ -30,7 +30,8 @@ pub struct Reading {
 }
 
 impl Number {
-    /// Reads what a person typed: decimal comma, a unit behind the number, a ratio where per cent is meant and the other way round.
+    /// Reads what a person typed: decimal comma, a unit behind the number, a ratio where per cent
+    /// is meant and the other way round.
     ///
     /// # Errors
     /// As [`Number::accept`], and when the text is no number or its unit does not fit.
@@ -170,8 +171,8 @@ enum Commas {
     None,
 }
 
-/// Reads digits with commas and points. `1,500` is one and a half or fifteen hundred: where only one
-/// of them is sensible it is that one, else both are told.
+/// Reads digits with commas and points. `1,500` is one and a half or fifteen hundred: where only
+/// one of them is sensible it is that one, else both are told.
 fn commas(digits: &str, sensible: impl Fn(f64) -> bool) -> Commas {
     let number = |text: &str| text.parse::<f64>().ok().filter(|v| v.is_finite());
     let whole = |value: Option<f64>| value.map_or(Commas::None, Commas::Number);

@@ -1,7 +1,8 @@
 //! Trial of the knowledge over vignettes: cases whose answer is known beforehand.
 //!
-//! A vignette is a case file with one member more, `expect`. The trial ranks the case and compares: is the right suspect in
-//! front, how far behind is it otherwise, do the probabilities mean what they say.
+//! A vignette is a case file with one member more, `expect`. The trial ranks the case and compares:
+//! is the right suspect in front, how far behind is it otherwise, do the probabilities mean what
+//! they say.
 
 mod vignette;
 

@@ -1,4 +1,5 @@
-//! The projection of a case that lists and statistics read; written in the transaction of the event.
+//! The projection of a case that lists and statistics read; written in the transaction of the
+//! event.
 
 use sea_orm::entity::prelude::*;
 

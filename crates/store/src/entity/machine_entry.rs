@@ -1,4 +1,5 @@
-//! One event of a machine: its counter read, a part fitted. Rows are inserted, never updated or deleted.
+//! One event of a machine: its counter read, a part fitted. Rows are inserted, never updated or
+//! deleted.
 
 use sea_orm::entity::prelude::*;
 

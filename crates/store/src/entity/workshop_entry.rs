@@ -1,4 +1,5 @@
-//! The workshop's settings as they were set, one row each time. Rows are inserted, never updated or deleted.
+//! The workshop's settings as they were set, one row each time. Rows are inserted, never updated or
+//! deleted.
 
 use sea_orm::entity::prelude::*;
 

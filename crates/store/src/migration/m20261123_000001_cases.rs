@@ -1,7 +1,8 @@
 //! Machines, the append-only case log and its projection.
 //!
-//! The log is the truth; the summary exists so that floor and records need no replay. A trigger refuses to change or delete
-//! log rows, so that not even a slip in our own code can lose an event. `down` drops everything, data included.
+//! The log is the truth; the summary exists so that floor and records need no replay. A trigger
+//! refuses to change or delete log rows, so that not even a slip in our own code can lose an event.
+//! `down` drops everything, data included.
 
 use sea_orm_migration::prelude::*;
 use sea_orm_migration::schema::*;

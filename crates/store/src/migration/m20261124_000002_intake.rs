@@ -1,8 +1,8 @@
-//! What taking a case in needs: pictures, links for helpers, hours of parts, and each case's answers beside it, by which similar
-//! cases are found.
+//! What taking a case in needs: pictures, links for helpers, hours of parts, and each case's
+//! answers beside it, by which similar cases are found.
 //!
-//! Answers of cases stored before are filled in by `Store::fill_answers`, because reading them takes the knowledge. `down` drops
-//! everything this step brought, pictures included.
+//! Answers of cases stored before are filled in by `Store::fill_answers`, because reading them
+//! takes the knowledge. `down` drops everything this step brought, pictures included.
 
 use sea_orm_migration::prelude::*;
 use sea_orm_migration::schema::*;

@@ -1,4 +1,5 @@
-//! The workshop's rates and tools, kept as a log of their own: what a plan was made with can be looked up later. `down` drops them.
+//! The workshop's rates and tools, kept as a log of their own: what a plan was made with can be
+//! looked up later. `down` drops them.
 
 use sea_orm_migration::prelude::*;
 use sea_orm_migration::schema::*;

@@ -1,5 +1,5 @@
-//! The floor reads the most urgent cases of each machine from an index in the very order it shows them,
-//! however many cases are open.
+//! The floor reads the most urgent cases of each machine from an index in the very order it shows
+//! them, however many cases are open.
 //!
 //! Replaces the index by machine alone; `down` brings that one back. No row changes.
 

@@ -1,4 +1,5 @@
-//! Behaviours of the machine: one schematic, the part concerned drawn strong, what it does in the fault's colour.
+//! Behaviours of the machine: one schematic, the part concerned drawn strong, what it does in the
+//! fault's colour.
 
 use super::sign::Pen;
 
@@ -26,7 +27,8 @@ pub fn svg(id: &str, label: &str) -> Option<String> {
     }
     let label = super::escape(label);
     Some(format!(
-        r#"<svg class="sign behaviour" viewBox="0 0 120 90" role="img" aria-label="{label}">{}</svg>"#,
+        r#"<svg class="sign behaviour" viewBox="0 0 120 90" role="img"
+            aria-label="{label}">{}</svg>"#,
         pen.finish()
     ))
 }
@@ -227,7 +229,8 @@ fn fan(pen: &mut Pen, x: f64, y: f64) {
     pen.path(
         "bold",
         &format!(
-            "M{x} {:.1}c-3-6 3-7 3-2M{:.1} {y}c6-3 7 3 2 3M{x} {:.1}c3 6-3 7-3 2M{:.1} {y}c-6 3-7-3-2-3",
+            "M{x} {:.1}c-3-6 3-7 3-2M{:.1} {y}c6-3 7 3 2 3M{x} {:.1}c3 6-3 7-3 2M{:.1} {y}c-6 \
+                3-7-3-2-3",
             y - 2.0,
             x + 2.0,
             y + 2.0,

@@ -1,4 +1,5 @@
-//! Where a hand needs a picture: what is held, turned, pressed or measured in one step of a procedure.
+//! Where a hand needs a picture: what is held, turned, pressed or measured in one step of a
+//! procedure.
 //!
 //! Same pen and colours as the signs: the part in ink, what the hand does in the accent's colour.
 
@@ -17,7 +18,8 @@ pub fn svg(name: &str, label: &str) -> Option<String> {
     ))
 }
 
-/// What the hand does: a stroke with a head at its end, drawn by its path; the head points along `dx, dy`.
+/// What the hand does: a stroke with a head at its end, drawn by its path; the head points along
+/// `dx, dy`.
 fn arrow(pen: &mut Pen, path: &str, x: f64, y: f64, dx: f64, dy: f64) {
     pen.path("act", path);
     let (px, py) = (-dy, dx);

@@ -65,7 +65,8 @@ const POWER: f64 = 0.6;
 /// Rules drawn on the wall.
 const RULES: [f64; 6] = [0.05, 0.10, 0.25, 0.50, 0.75, 0.90];
 
-/// The drawing in both widths; the style sheet shows one. `cleared` is the number of suspects on the bench, with its link.
+/// The drawing in both widths; the style sheet shows one. `cleared` is the number of suspects on
+/// the bench, with its link.
 pub fn svg(figures: &[Figure], cleared: usize) -> String {
     let mut out = draw(&WIDE, figures, cleared);
     // On a phone the least likely of the shown go first, the stranger stays.
@@ -86,14 +87,16 @@ fn draw(wall: &Wall, figures: &[Figure], cleared: usize) -> String {
     let mut s = String::new();
     let _ = write!(
         s,
-        r#"<svg class="line-up {}" viewBox="0 0 {} {}" role="group" aria-label="Line-up of suspects">"#,
+        r#"<svg class="line-up {}" viewBox="0 0 {} {}" role="group" aria-label="Line-up of
+            suspects">"#,
         wall.class, wall.width, wall.height
     );
     for rule in RULES {
         let y = wall.floor - tall(wall, rule);
         let _ = write!(
             s,
-            r#"<line class="rule" x1="{}" x2="{}" y1="{y:.1}" y2="{y:.1}"/><text class="rule-label" x="{}" y="{:.1}">{}</text>"#,
+            r#"<line class="rule" x1="{}" x2="{}" y1="{y:.1}" y2="{y:.1}"/><text class="rule-label"
+                x="{}" y="{:.1}">{}</text>"#,
             wall.left,
             wall.width - 6.0,
             wall.left - 8.0,
@@ -227,7 +230,9 @@ fn bench(s: &mut String, wall: &Wall, cleared: usize) {
     }
     let _ = write!(
         s,
-        r#"<path class="seat" d="M{left} {seat}H{right}M{:.1} {seat}v18M{:.1} {seat}v18"/><text class="name" x="{:.1}" y="{:.1}">{cleared}</text> <text class="name" x="{:.1}" y="{:.1}">cleared</text></a>"#,
+        r#"<path class="seat" d="M{left} {seat}H{right}M{:.1} {seat}v18M{:.1} {seat}v18"/><text
+            class="name" x="{:.1}" y="{:.1}">{cleared}</text> <text class="name" x="{:.1}"
+            y="{:.1}">cleared</text></a>"#,
         left + 6.0,
         right - 6.0,
         (left + right) / 2.0,

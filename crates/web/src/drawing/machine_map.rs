@@ -1,4 +1,5 @@
-//! The machine map: a schematic that follows the machine's profile, with parts to touch for what they do.
+//! The machine map: a schematic that follows the machine's profile, with parts to touch for what
+//! they do.
 
 use super::sign::Pen;
 use super::spot::{Spot, Tally};
@@ -25,7 +26,8 @@ pub fn svg(context: &Context, parts: &[PartLink]) -> String {
     let shape = Shape::of(context);
     shape.draw(&mut pen, context);
     let mut out = format!(
-        r#"<svg class="map machine-map" viewBox="-{MARGIN} 0 {} {HEIGHT}" role="group" aria-label="Map of the machine">"#,
+        r#"<svg class="map machine-map" viewBox="-{MARGIN} 0 {} {HEIGHT}" role="group"
+            aria-label="Map of the machine">"#,
         WIDTH + MARGIN
     );
     out.push_str(&pen.finish());

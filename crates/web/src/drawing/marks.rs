@@ -4,12 +4,14 @@ use super::escape;
 use std::fmt::Write;
 use suspect_core::picture::{Mark, MarkKind};
 
-/// The marks as a drawing that lies over a picture of this size. Each is drawn twice: a light edge keeps it visible on any colour.
+/// The marks as a drawing that lies over a picture of this size. Each is drawn twice: a light edge
+/// keeps it visible on any colour.
 pub fn svg(marks: &[Mark], width: u32, height: u32) -> String {
     let (w, h) = (f64::from(width), f64::from(height));
     let thick = w.max(h) / 220.0;
     let mut out = format!(
-        r#"<svg class="marks" viewBox="0 0 {width} {height}" preserveAspectRatio="xMidYMid slice" aria-hidden="true">"#
+        r#"<svg class="marks" viewBox="0 0 {width} {height}" preserveAspectRatio="xMidYMid slice"
+            aria-hidden="true">"#
     );
     for mark in marks {
         let (x, y, to_x, to_y) = (mark.x * w, mark.y * h, mark.to_x * w, mark.to_y * h);
@@ -33,7 +35,8 @@ pub fn svg(marks: &[Mark], width: u32, height: u32) -> String {
                 };
                 let ((ax, ay), (bx, by)) = (barb(0.45), barb(-0.45));
                 format!(
-                    "M{to_x:.1} {to_y:.1}L{x:.1} {y:.1}M{ax:.1} {ay:.1}L{x:.1} {y:.1}L{bx:.1} {by:.1}"
+                    "M{to_x:.1} {to_y:.1}L{x:.1} {y:.1}M{ax:.1} {ay:.1}L{x:.1} {y:.1}L{bx:.1} \
+                        {by:.1}"
                 )
             }
             MarkKind::Text => String::new(),
@@ -62,7 +65,8 @@ pub fn svg(marks: &[Mark], width: u32, height: u32) -> String {
             let text = escape(&mark.text);
             let _ = write!(
                 out,
-                r#"<text class="mark-text" x="{tx:.1}" y="{ty:.1}" font-size="{size:.1}" stroke-width="{:.1}"{end}>{text}</text>"#,
+                r#"<text class="mark-text" x="{tx:.1}" y="{ty:.1}" font-size="{size:.1}"
+                    stroke-width="{:.1}"{end}>{text}</text>"#,
                 thick * 1.6
             );
         }

@@ -1,4 +1,5 @@
-//! Drawings made in Rust: coloured by classes and attributes, so that dark theme and print work under a strict policy.
+//! Drawings made in Rust: coloured by classes and attributes, so that dark theme and print work
+//! under a strict policy.
 
 pub mod behaviour;
 pub mod finding;

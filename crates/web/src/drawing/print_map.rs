@@ -1,4 +1,5 @@
-//! The print map: a small lighthouse with every kind of surface a print can have, to touch where it looks wrong.
+//! The print map: a small lighthouse with every kind of surface a print can have, to touch where it
+//! looks wrong.
 
 use super::spot::{Spot, Tally};
 use std::fmt::Write;
@@ -124,7 +125,8 @@ pub struct Ruler {
 /// The map with its places and the ruler.
 pub fn svg(places: &[PlaceLink], ruler: &Ruler) -> String {
     let mut out = format!(
-        r#"<svg class="map print-map" viewBox="0 0 {WIDTH} {HEIGHT}" role="group" aria-label="Map of a print">"#
+        r#"<svg class="map print-map" viewBox="0 0 {WIDTH} {HEIGHT}" role="group" aria-label="Map
+            of a print">"#
     );
     out.push_str(LIGHTHOUSE);
     for layout in &PLACES {
@@ -147,14 +149,20 @@ pub fn svg(places: &[PlaceLink], ruler: &Ruler) -> String {
     out
 }
 
-/// A line across the piece with a grip. The script moves it; the fields beside it do the same without.
+/// A line across the piece with a grip. The script moves it; the fields beside it do the same
+/// without.
 fn draw_ruler(out: &mut String, ruler: &Ruler) {
     let y = FOOT - ruler.share.clamp(0.0, 1.0) * (FOOT - TIP);
     let class = if ruler.known { "ruler known" } else { "ruler" };
     let value = ruler.share * ruler.piece_mm;
     let _ = write!(
         out,
-        r#"<g class="{class}" data-foot="{FOOT}" data-tip="{TIP}" data-piece="{}" transform="translate(0 {y:.1})" role="slider" tabindex="0" aria-label="Height of the fault in millimetres" aria-orientation="vertical" aria-valuemin="0" aria-valuemax="{}" aria-valuenow="{value:.1}"><path class="ruler-line" d="M122 0H306"/><rect class="hit" x="78" y="-26" width="54" height="52"/><path class="ruler-grip" d="M84 -11H110L120 0L110 11H84Z"/><path class="ruler-lines" d="M92 -4H104M92 0H104M92 4H104"/></g>"#,
+        r#"<g class="{class}" data-foot="{FOOT}" data-tip="{TIP}" data-piece="{}"
+            transform="translate(0 {y:.1})" role="slider" tabindex="0" aria-label="Height of the
+            fault in millimetres" aria-orientation="vertical" aria-valuemin="0" aria-valuemax="{}"
+            aria-valuenow="{value:.1}"><path class="ruler-line" d="M122 0H306"/><rect class="hit"
+            x="78" y="-26" width="54" height="52"/><path class="ruler-grip" d="M84 -11H110L120
+            0L110 11H84Z"/><path class="ruler-lines" d="M92 -4H104M92 0H104M92 4H104"/></g>"#,
         ruler.piece_mm, ruler.piece_mm
     );
 }
@@ -166,21 +174,30 @@ const LIGHTHOUSE: &str = concat!(
     // foot, tower, annex with its porch
     r#"<path class="plastic" d="M122 538H298V566H122Z"/>"#,
     r#"<path class="plastic" d="M176 240H244L266 538H154Z"/>"#,
-    r#"<path class="plastic" d="M266 470H328V566H266Z"/><path class="plastic side" d="M328 470L342 444V540L328 566Z"/><path class="plastic light" d="M264 470L282 444H342L328 470Z"/>"#,
-    r#"<path class="plastic" d="M328 480H370V492H328Z"/><path class="plastic" d="M358 492H368V566H358Z"/>"#,
+    r#"<path class="plastic" d="M266 470H328V566H266Z"/><path class="plastic side" d="M328 470L342
+        444V540L328 566Z"/><path class="plastic light" d="M264 470L282 444H342L328 470Z"/>"#,
+    r#"<path class="plastic" d="M328 480H370V492H328Z"/><path class="plastic" d="M358
+        492H368V566H358Z"/>"#,
     // layer lines, seam, band
-    r#"<path class="faint" d="M175 258H245M174 276H247M172 294H248M171 312H249M170 330H251M168 348H252M167 366H253M164 424H258M163 442H259M161 460H261M160 478H262M159 496H263M157 514H265M128 552H292M272 488H324M272 548H324"/>"#,
+    r#"<path class="faint" d="M175 258H245M174 276H247M172 294H248M171 312H249M170 330H251M168
+        348H252M167 366H253M164 424H258M163 442H259M161 460H261M160 478H262M159 496H263M157
+        514H265M128 552H292M272 488H324M272 548H324"/>"#,
     r#"<path class="plastic band" d="M165 384H255L257 408H163Z"/>"#,
     r#"<path class="seam" d="M228 242L235 384M238 408L246 538"/>"#,
     // cut open: infill
-    r#"<path class="hollow" d="M172 428L214 426L218 512L168 514Z"/><path class="faint strong" d="M172 428L218 512M194 427L218 470M171 470L193 513M214 426L168 514M193 427L170 470M217 470L194 513"/>"#,
+    r#"<path class="hollow" d="M172 428L214 426L218 512L168 514Z"/><path class="faint strong"
+        d="M172 428L218 512M194 427L218 470M171 470L193 513M214 426L168 514M193 427L170 470M217
+        470L194 513"/>"#,
     // lettering on the annex
     r#"<path class="ink" d="M279 500c0-9 11-9 11-1 0 6-8 10-11 17h12M296 494h12l-8 22"/>"#,
     // gallery with its overhang
-    r#"<path class="plastic side" d="M142 206H278L246 240H174Z"/><path class="plastic" d="M138 194H282V206H138Z"/>"#,
+    r#"<path class="plastic side" d="M142 206H278L246 240H174Z"/><path class="plastic" d="M138
+        194H282V206H138Z"/>"#,
     // posts, roof, finial
-    r#"<path class="plastic" d="M160 136H168V194H160ZM186 136H194V194H186ZM226 136H234V194H226ZM252 136H260V194H252Z"/>"#,
-    r#"<path class="plastic" d="M152 136L202 82H218L268 136Z"/><path class="faint" d="M164 124H256M175 112H245M186 100H234"/>"#,
+    r#"<path class="plastic" d="M160 136H168V194H160ZM186 136H194V194H186ZM226 136H234V194H226ZM252
+        136H260V194H252Z"/>"#,
+    r#"<path class="plastic" d="M152 136L202 82H218L268 136Z"/><path class="faint" d="M164
+        124H256M175 112H245M186 100H234"/>"#,
     r#"<path class="plastic" d="M204 82V62L210 40L216 62V82Z"/>"#,
 );
 

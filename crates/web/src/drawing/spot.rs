@@ -1,4 +1,5 @@
-//! Places to touch on a drawing: each a link with its label, a leader to the spot, and what was answered there.
+//! Places to touch on a drawing: each a link with its label, a leader to the spot, and what was
+//! answered there.
 
 use super::escape;
 use std::fmt::Write;

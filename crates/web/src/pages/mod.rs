@@ -1,9 +1,9 @@
 //! One file per thing a person can do, in folders by what they are about: route, view model and
 //! template stand together under the same name.
 //!
-//! `open_case` and `record` are what handlers share, `parts` what pages share. A folder uses these and
-//! what lies below, not another folder; only `case`, where everything meets, shows pieces of `doing`
-//! and `help`.
+//! `open_case` and `record` are what handlers share, `parts` what pages share. A folder uses these
+//! and what lies below, not another folder; only `case`, where everything meets, shows pieces of
+//! `doing` and `help`.
 
 pub mod case;
 pub mod doing;

@@ -95,7 +95,8 @@ impl OpenCase {
         }
     }
 
-    /// The head of a page that shows a form again: it stays the form of the entry it was made after.
+    /// The head of a page that shows a form again: it stays the form of the entry it was made
+    /// after.
     pub fn head_again(&self, sent: &Fields) -> CaseHead {
         let head = self.head();
         let seq = match sent.is_empty() {

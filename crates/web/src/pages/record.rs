@@ -23,7 +23,8 @@ struct Said {
     text: bool,
 }
 
-/// A form that was not recorded: why, what happened meanwhile, and all that was sent, to send again.
+/// A form that was not recorded: why, what happened meanwhile, and all that was sent, to send
+/// again.
 #[derive(Template)]
 #[template(path = "not_recorded.html")]
 struct KeptPage {

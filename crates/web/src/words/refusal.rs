@@ -19,7 +19,8 @@ pub fn refusal(k: &Knowledge, refusal: &Refusal) -> String {
                 Holder::Build => "because of how it is built",
             };
             format!(
-                "The machine is locked {holder}: {}. Nothing is done on it until that stop is lifted.",
+                "The machine is locked {holder}: {}. Nothing is done on it until that stop is \
+                    lifted.",
                 k.stops[lock.stop].name
             )
         }
@@ -65,7 +66,8 @@ pub fn words_of(field: &str, problem: &TextProblem) -> String {
         },
         TextProblem::TooLong { length, most } => match field {
             "note" | "told" | "text" => format!(
-                "{name} has {length} characters: at most {most} fit. Shorten it or send it in parts."
+                "{name} has {length} characters: at most {most} fit. Shorten it or send it in \
+                    parts."
             ),
             _ => format!("{name} has {length} characters: at most {most} fit."),
         },

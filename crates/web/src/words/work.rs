@@ -12,7 +12,8 @@ pub fn name(k: &Knowledge, work: &WorkId) -> String {
     }
 }
 
-/// The name of a cause, by identifier; the identifier where the knowledge does not know it any more.
+/// The name of a cause, by identifier; the identifier where the knowledge does not know it any
+/// more.
 pub fn cause(k: &Knowledge, id: &str) -> String {
     k.cause_id(id)
         .map_or_else(|| id.to_string(), |c| k.cause(c).name.clone())

@@ -67,7 +67,8 @@ impl Driver {
         ];
         let mut arguments: Vec<String> = arguments.iter().map(|a| a.to_string()).collect();
         arguments.push(format!("--user-data-dir={}", self.profile.display()));
-        let wanted = json!({ "goog:chromeOptions": { "args": arguments }, "goog:loggingPrefs": { "browser": "ALL" } });
+        let wanted = json!({ "goog:chromeOptions": { "args": arguments },
+            "goog:loggingPrefs": { "browser": "ALL" } });
         let Value::Object(wanted) = wanted else {
             unreachable!("an object")
         };
@@ -203,7 +204,8 @@ pub async fn devtools(browser: &Client, cmd: &str, params: Value) {
     .await;
 }
 
-/// Sizes the page itself, not the window around it. Headless windows have a least width: below it the page is emulated.
+/// Sizes the page itself, not the window around it. Headless windows have a least width: below it
+/// the page is emulated.
 pub async fn set_size(browser: &Client, base: &str, width: u32, height: u32) {
     browser.goto(base).await.unwrap();
     let phone = width < 500;
@@ -268,7 +270,8 @@ pub async fn drag_up(browser: &Client, selector: &str, by: f64) {
 
 async fn middle(browser: &Client, selector: &str) -> (f64, f64) {
     let element = found(browser, selector).await;
-    let script = "arguments[0].scrollIntoView({ block: 'center' }); const b = arguments[0].getBoundingClientRect(); \
+    let script = "arguments[0].scrollIntoView({ block: 'center' }); const b = \
+        arguments[0].getBoundingClientRect(); \
                   return [b.x + b.width / 2, b.y + b.height / 2]";
     let at = browser
         .execute(script, vec![serde_json::to_value(&element).unwrap()])

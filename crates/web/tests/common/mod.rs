@@ -234,7 +234,8 @@ impl Workshop {
         }
         for (name, bytes) in files {
             let head = format!(
-                "--edge\r\nContent-Disposition: form-data; name=\"files\"; filename=\"{name}\"\r\nContent-Type: image/jpeg\r\n\r\n"
+                "--edge\r\nContent-Disposition: form-data; name=\"files\"; \
+                    filename=\"{name}\"\r\nContent-Type: image/jpeg\r\n\r\n"
             );
             body.extend(head.bytes());
             body.extend_from_slice(bytes);

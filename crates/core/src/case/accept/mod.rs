@@ -1,5 +1,5 @@
-//! May this event happen now? Asked before anything is appended, so that a log only holds what makes
-//! sense.
+//! May this event happen now? Asked before anything is appended, so that a log only holds what
+//! makes sense.
 
 mod facts;
 mod settling;

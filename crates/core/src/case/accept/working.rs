@@ -1,5 +1,5 @@
-//! What is done at the machine: checks, waits, parts, fixes, proofs. Under a stop only what leads to
-//! its clearing.
+//! What is done at the machine: checks, waits, parts, fixes, proofs. Under a stop only what leads
+//! to its clearing.
 
 use super::facts::observed;
 use super::{amount, known_fix, no_check, optional, required};

@@ -165,7 +165,8 @@ impl CaseState {
         }
     }
 
-    /// Work that is recorded has no timers any more, is no longer set aside, and the case is on again.
+    /// Work that is recorded has no timers any more, is no longer set aside, and the case is on
+    /// again.
     fn over(&mut self, work: &WorkId) {
         self.timers.retain(|t| t.work != *work);
         self.set_aside.remove(work);

@@ -1,4 +1,5 @@
-//! Findings proposed from a person's own words: phrases, synonyms, misspellings, negation. Nothing counts until it is confirmed.
+//! Findings proposed from a person's own words: phrases, synonyms, misspellings, negation. Nothing
+//! counts until it is confirmed.
 
 #[cfg(test)]
 mod tests;
@@ -29,7 +30,8 @@ pub struct Proposal {
 
 /// Content words that may stand between those of a phrase.
 const BETWEEN: usize = 3;
-/// Content words that may stand between a denial and its word inside a phrase: "does not really stick".
+/// Content words that may stand between a denial and its word inside a phrase: "does not really
+/// stick".
 const AFTER_DENIAL: usize = 1;
 /// How close a synonym and a misspelling are to the word itself.
 const SYNONYM: f64 = 0.85;
@@ -314,7 +316,8 @@ fn proposal(
             "absent"
         }
         .to_string(),
-        // What is denied of several states is said only where one state means that there is nothing.
+        // What is denied of several states is said only where one state means that there is
+        // nothing.
         Some(_) if finding.states[0].id == "none" => "none".to_string(),
         Some(_) => return None,
     };

@@ -1,6 +1,7 @@
 //! A title for a case.
 
-/// A title from a person's own words: the first sentence, cut at a word where it is long. `None` when there are none.
+/// A title from a person's own words: the first sentence, cut at a word where it is long. `None`
+/// when there are none.
 pub fn title(told: &str) -> Option<String> {
     const LONGEST: usize = 64;
     let sentence = told

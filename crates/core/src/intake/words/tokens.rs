@@ -138,7 +138,8 @@ pub fn tokens(text: &str) -> Vec<Token> {
     out
 }
 
-/// The denial that reaches a token, if any: it stands before it, in the same part, or in one joined by "or".
+/// The denial that reaches a token, if any: it stands before it, in the same part, or in one joined
+/// by "or".
 pub fn denied_by(tokens: &[Token], at: usize) -> Option<usize> {
     for (reach, t) in (0..at).rev().enumerate() {
         let (here, after) = (&tokens[t], &tokens[t + 1]);
@@ -155,7 +156,8 @@ pub fn denied_by(tokens: &[Token], at: usize) -> Option<usize> {
     None
 }
 
-/// Whether the part that begins at a token belongs to a list that ends in "or": "no strings, blobs or gaps".
+/// Whether the part that begins at a token belongs to a list that ends in "or": "no strings, blobs
+/// or gaps".
 fn joined_later(tokens: &[Token], from: usize) -> bool {
     let clause = tokens[from].clause;
     tokens[from..]

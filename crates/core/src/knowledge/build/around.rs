@@ -119,7 +119,8 @@ impl Builder<'_> {
         }
     }
 
-    /// `finding=state`, `field=value` of the context, `number>=value`, or `number>=limit|value` with a limit of the case's own.
+    /// `finding=state`, `field=value` of the context, `number>=value`, or `number>=limit|value`
+    /// with a limit of the case's own.
     pub(super) fn stop_term(
         &mut self,
         entry: &Entry<raw::Stop>,

@@ -97,7 +97,8 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     }
 }
 
-/// The index each identifier stands for. What a check finds follows the findings that are asked for.
+/// The index each identifier stands for. What a check finds follows the findings that are asked
+/// for.
 fn numbered(entries: &Entries, problems: &mut Vec<Problem>) -> Index {
     let mut index = Index::default();
     let causes = entries.causes.iter().map(|(_, e)| e);

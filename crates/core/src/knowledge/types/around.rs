@@ -30,7 +30,8 @@ pub enum StopTerm {
     Finding(FindingId, usize),
     /// The context holds.
     Context(Condition),
-    /// A setting is at or above a limit: another setting of the case, or where that is not known a value.
+    /// A setting is at or above a limit: another setting of the case, or where that is not known a
+    /// value.
     AtLeast(NumberId, Option<NumberId>, f64),
 }
 

@@ -18,8 +18,8 @@ pub enum Section {
 }
 
 identified! {
-    /// Where a finding is found: places of the print in the order a print is looked over, then parts
-    /// of the machine.
+    /// Where a finding is found: places of the print in the order a print is looked over, then
+    /// parts of the machine.
     pub enum Region {
         /// First layer and foot.
         FirstLayer = "first layer",

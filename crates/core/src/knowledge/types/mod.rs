@@ -1,4 +1,5 @@
-//! What the knowledge is made of, validated: every reference is an index, every chance a probability.
+//! What the knowledge is made of, validated: every reference is an index, every chance a
+//! probability.
 
 mod around;
 mod kinds;
@@ -11,8 +12,8 @@ pub use work::{Caution, MachineState, ProcedureStep, Work};
 use crate::profile::Condition;
 
 macro_rules! index {
-    ($(#[$doc:meta] $name:ident)+) => { $(
-        #[$doc]
+    ($($(#[$doc:meta])+ $name:ident)+) => { $(
+        $(#[$doc])+
         #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
         pub struct $name(pub u16);
         impl $name {
@@ -25,7 +26,8 @@ macro_rules! index {
 index! {
     /// A cause, by its place in knowledge order.
     CauseId
-    /// A finding (a sign, a behaviour, a pattern, a number's finding or a check's outcome), by its place in knowledge order.
+    /// A finding (a sign, a behaviour, a pattern, a number's finding or a check's outcome), by its
+    /// place in knowledge order.
     FindingId
     /// A check, by its place in knowledge order.
     CheckId
@@ -151,7 +153,8 @@ pub struct Fix {
     pub verify_waiting: f64,
     /// Grams of the verification print.
     pub verify_grams: f64,
-    /// The setting or value it changes, to be noted before and offered for putting back; empty when it changes none.
+    /// The setting or value it changes, to be noted before and offered for putting back; empty when
+    /// it changes none.
     pub changes: String,
     /// Findings it may bring on when overdone.
     pub may_bring: Vec<FindingId>,

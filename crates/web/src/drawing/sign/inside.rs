@@ -58,7 +58,11 @@ fn melted_tips(pen: &mut Pen, faulty: bool) {
         pen.layers(6, 6.0, |n| {
             Some((34.0 + 2.6 * n as f64, 86.0 - 2.6 * n as f64))
         });
-        pen.path("plastic", "M48 44c-6-4-2-9 2-10-6-5 0-11 5-10-3-7 5-11 9-7 6-3 10 4 6 8 6 1 7 8 2 11 5 3 3 8-2 9z");
+        pen.path(
+            "plastic",
+            "M48 44c-6-4-2-9 2-10-6-5 0-11 5-10-3-7 5-11 9-7 6-3 10 4 6 8 6 1 7 8 \
+            2 11 5 3 3 8-2 9z",
+        );
         pen.path("bad", "M84 18q-3 4 0 8t0 8M92 18q-3 4 0 8t0 8");
     } else {
         pen.layers(11, 6.0, |n| {

@@ -1,4 +1,5 @@
-//! Signs on the print as pictures: good beside faulty, in one style, built from the strokes of [`pen`].
+//! Signs on the print as pictures: good beside faulty, in one style, built from the strokes of
+//! [`pen`].
 
 mod first_layer;
 mod inside;
@@ -30,7 +31,8 @@ fn drawing(id: &str) -> Option<Draw> {
         .or_else(|| whole::drawing(id))
 }
 
-/// The picture of a sign with its name for screen readers, or nothing for a finding that is not seen on the print.
+/// The picture of a sign with its name for screen readers, or nothing for a finding that is not
+/// seen on the print.
 pub fn svg(id: &str, label: &str) -> Option<String> {
     let draw = drawing(id)?;
     let half = |faulty: bool| {
@@ -45,7 +47,9 @@ pub fn svg(id: &str, label: &str) -> Option<String> {
     };
     let label = super::escape(label);
     Some(format!(
-        r#"<svg class="sign" viewBox="0 0 248 90" role="img" aria-label="{label}"><g>{}</g><path class="good" d="M4 8l3 4 6-8"/><path class="divide" d="M124 6v78"/><g transform="translate(128 0)">{}</g>{verdict}</svg>"#,
+        r#"<svg class="sign" viewBox="0 0 248 90" role="img" aria-label="{label}"><g>{}</g><path
+            class="good" d="M4 8l3 4 6-8"/><path class="divide" d="M124 6v78"/><g
+            transform="translate(128 0)">{}</g>{verdict}</svg>"#,
         half(false),
         half(true),
     ))

@@ -120,7 +120,8 @@ fn printed_in_air(pen: &mut Pen, faulty: bool) {
         pen.path("plastic", "M44 16H104V26H44Z");
         pen.path(
             "strand thin",
-            "M46 30c6 12 12-2 16 8s8-6 14 6 10-8 18 4M56 34c2 14 10 4 12 16s12 0 16-10M70 40c0 16 8 10 12 22M92 38c4 10-6 14-2 24",
+            "M46 30c6 12 12-2 16 8s8-6 14 6 10-8 18 4M56 34c2 14 10 4 12 16s12 0 16-10M70 40c0 16 \
+                8 10 12 22M92 38c4 10-6 14-2 24",
         );
         pen.path("bad dashed", "M74 66v11");
     } else {

@@ -1,6 +1,8 @@
-//! The few strokes every sign is made of. A panel is 120 wide and 90 high; the plate's surface lies at [`PLATE`].
+//! The few strokes every sign is made of. A panel is 120 wide and 90 high; the plate's surface lies
+//! at [`PLATE`].
 //!
-//! Colours are roles (`plastic`, `ink`, `bad` …) that the style sheet fills, so that dark theme and print need no other drawing.
+//! Colours are roles (`plastic`, `ink`, `bad` …) that the style sheet fills, so that dark theme and
+//! print need no other drawing.
 
 use std::fmt::Write;
 
@@ -40,7 +42,8 @@ impl Pen {
     pub fn block(&mut self, class: &str, x: f64, y: f64, w: f64, h: f64, r: f64) {
         let _ = write!(
             self.0,
-            r#"<rect class="{class}" x="{x:.1}" y="{y:.1}" width="{w:.1}" height="{h:.1}" rx="{r:.1}"/>"#
+            r#"<rect class="{class}" x="{x:.1}" y="{y:.1}" width="{w:.1}" height="{h:.1}"
+                rx="{r:.1}"/>"#
         );
     }
 
@@ -62,7 +65,8 @@ impl Pen {
         self.block("metal", 6.0, PLATE, 108.0, 5.0, 1.0);
     }
 
-    /// A piece seen from the side: layers from the plate up, each from a left to a right edge; `None` is a layer that is not there.
+    /// A piece seen from the side: layers from the plate up, each from a left to a right edge;
+    /// `None` is a layer that is not there.
     pub fn layers(
         &mut self,
         count: usize,
@@ -97,7 +101,8 @@ impl Pen {
         }
     }
 
-    /// A flat top seen from above: outline and skin lines at the given heights, each as wide as `width`.
+    /// A flat top seen from above: outline and skin lines at the given heights, each as wide as
+    /// `width`.
     pub fn top(&mut self, rows: impl IntoIterator<Item = f64>, width: f64) {
         self.block("hollow", 16.0, 10.0, 88.0, 70.0, 3.0);
         for y in rows {

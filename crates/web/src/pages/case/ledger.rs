@@ -94,7 +94,8 @@ fn other(pair: &PairLine, cause: CauseId) -> CauseId {
     if a == cause { b } else { a }
 }
 
-/// The ledger of a suspect: what speaks for and against it, and how far it stands behind the leader.
+/// The ledger of a suspect: what speaks for and against it, and how far it stands behind the
+/// leader.
 pub fn ledger(
     k: &Knowledge,
     case: &OpenCase,

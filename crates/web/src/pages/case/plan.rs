@@ -1,4 +1,5 @@
-//! Where the advice leads: the plan as a tree, how likely it is over in half an hour, and why it begins as it does.
+//! Where the advice leads: the plan as a tree, how likely it is over in half an hour, and why it
+//! begins as it does.
 
 use crate::pages::Page;
 use crate::pages::open_case::{CaseHead, OpenCase};

@@ -1,4 +1,5 @@
-//! Outcomes read as numbers: fields with units, what follows from them, and how well each outcome fits.
+//! Outcomes read as numbers: fields with units, what follows from them, and how well each outcome
+//! fits.
 
 use crate::form::{Errors, Fields};
 use crate::pages::open_case::OpenCase;

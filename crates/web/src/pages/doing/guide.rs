@@ -1,4 +1,5 @@
-//! A procedure on the page: an overview, then one step at a time, with its cautions before it, its drawing and its wait.
+//! A procedure on the page: an overview, then one step at a time, with its cautions before it, its
+//! drawing and its wait.
 
 use crate::drawing::hand;
 use crate::pages::open_case::OpenCase;

@@ -1,5 +1,5 @@
-//! What is noted while a step is under way: waits, parts that came off, a step not done now or broken
-//! off, one taken up again.
+//! What is noted while a step is under way: waits, parts that came off, a step not done now or
+//! broken off, one taken up again.
 
 use crate::form::Fields;
 use crate::page_error::PageError;

@@ -1,4 +1,5 @@
-//! When nothing helps: back to the last known good settings, the first facts once more, help with the brief, another day.
+//! When nothing helps: back to the last known good settings, the first facts once more, help with
+//! the brief, another day.
 
 use crate::page_error::PageError;
 use crate::pages::Page;
@@ -39,7 +40,8 @@ pub fn changes(k: &Knowledge, case: &OpenCase) -> Vec<ChangeView> {
     case.state.changes.iter().map(view).collect()
 }
 
-/// Those that helped nothing and still stand: offered for putting back before anything else is changed.
+/// Those that helped nothing and still stand: offered for putting back before anything else is
+/// changed.
 pub fn to_no_avail(k: &Knowledge, case: &OpenCase) -> Vec<ChangeView> {
     let in_vain = |seq: u32| {
         let change = case.state.changes.iter().find(|c| c.seq == seq);
@@ -140,7 +142,8 @@ fn matter(k: &Knowledge, case: &OpenCase, m: &FactThatMatters) -> MatterView {
     }
 }
 
-/// The settings of the last case on this machine that ended fixed and verified, where they differ from those of this case.
+/// The settings of the last case on this machine that ended fixed and verified, where they differ
+/// from those of this case.
 async fn last_good(state: &AppState, case: &OpenCase) -> Result<Option<GoodView>, PageError> {
     let Some(last) = state
         .store

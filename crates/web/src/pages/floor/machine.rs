@@ -1,4 +1,5 @@
-//! A machine: its state, what holds it, its open cases, its log; putting it out of service and back.
+//! A machine: its state, what holds it, its open cases, its log; putting it out of service and
+//! back.
 
 use crate::form::Fields;
 use crate::page_error::PageError;
@@ -66,7 +67,8 @@ pub async fn show(
         .open_cases_of(machine.id, page, PER_PAGE)
         .await?;
     let log = state.store.machine_log(machine.id).await?;
-    // A stop comes first in the list: those of later pages hold nothing that the first one does not.
+    // A stop comes first in the list: those of later pages hold nothing that the first one does
+    // not.
     let first = match page {
         0 => cases.clone(),
         _ => state.store.open_cases_of(machine.id, 0, 1).await?,

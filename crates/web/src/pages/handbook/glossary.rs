@@ -24,7 +24,8 @@ struct GlossaryPage {
     rows: Vec<TermRow>,
 }
 
-/// Where an identifier of a glossary entry leads: a suspect before a sign of the same name, as the entry explains what happens.
+/// Where an identifier of a glossary entry leads: a suspect before a sign of the same name, as the
+/// entry explains what happens.
 fn see(k: &Knowledge, id: &str) -> Option<Link> {
     k.cause_id(id)
         .map(|c| cause_link(k, c))

@@ -203,7 +203,8 @@ fn look_alike(k: &Knowledge, alike: LookAlike) -> LookAlikeRow {
 }
 
 fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
-    // Easy, involved, work-around; the order of the knowledge says which one a try "aimed at" the cause means.
+    // Easy, involved, work-around; the order of the knowledge says which one a try "aimed at" the
+    // cause means.
     let mut fixes = k.cause(cause).fixes.clone();
     fixes.sort_by_key(|x| k.fix(*x).kind as u8);
     fixes

@@ -1,5 +1,5 @@
-//! The help brief: all a helper asks for on one page, to print, to copy, to send as a file, or to open
-//! to someone elsewhere.
+//! The help brief: all a helper asks for on one page, to print, to copy, to send as a file, or to
+//! open to someone elsewhere.
 
 use crate::pages::open_case::OpenCase;
 use crate::pages::parts::pictures::{PictureCard, cards};
@@ -26,7 +26,8 @@ pub struct SuspectLine {
     pub reasons: Vec<String>,
 }
 
-/// The brief. Every text in it may come from a person: the templates escape it, for HTML and for Markdown.
+/// The brief. Every text in it may come from a person: the templates escape it, for HTML and for
+/// Markdown.
 pub struct Brief {
     pub label: String,
     pub title: String,

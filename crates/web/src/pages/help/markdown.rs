@@ -10,7 +10,8 @@ struct BriefText<'a> {
     brief: &'a Brief,
 }
 
-/// Markdown that shows a text as it is: every mark with a meaning of its own is escaped, line ends become blanks.
+/// Markdown that shows a text as it is: every mark with a meaning of its own is escaped, line ends
+/// become blanks.
 pub fn md(text: &str) -> String {
     let mut out = String::with_capacity(text.len());
     for c in text.chars() {

@@ -29,8 +29,8 @@ pub async fn pass(State(state): State<AppState>, case: OpenCase, fields: Fields)
     touch(&state, &case, &fields, "pass", &[event]).await
 }
 
-/// `POST /cases/{id}/rest`: "nothing else looks wrong here", for a place of the print or a part of the
-/// machine.
+/// `POST /cases/{id}/rest`: "nothing else looks wrong here", for a place of the print or a part of
+/// the machine.
 pub async fn rest(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let k = &state.knowledge;
     let facts = &case.state.facts;

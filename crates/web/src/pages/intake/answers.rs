@@ -74,7 +74,8 @@ pub async fn pass(
     touch(&state, &case, &fields, "pass", &[event]).await
 }
 
-/// `POST /cases/{id}/rest`: "nothing else looks wrong here", for a place of the print or a part of the machine.
+/// `POST /cases/{id}/rest`: "nothing else looks wrong here", for a place of the print or a part of
+/// the machine.
 pub async fn rest(
     State(state): State<AppState>,
     case: OpenCase,
@@ -244,7 +245,8 @@ pub async fn carry(
     touch(&state, &case, &fields, "carry", &events).await
 }
 
-/// `POST /cases/{id}/same`: same as an earlier case; its signs, behaviours and pattern are taken over where nothing is known here.
+/// `POST /cases/{id}/same`: same as an earlier case; its signs, behaviours and pattern are taken
+/// over where nothing is known here.
 pub async fn same(
     State(state): State<AppState>,
     case: OpenCase,

@@ -1,4 +1,5 @@
-//! Beside every part: the line-up as it stands, the first step, what is missing and what it would tell, what looked the same before.
+//! Beside every part: the line-up as it stands, the first step, what is missing and what it would
+//! tell, what looked the same before.
 
 use super::scene::Scene;
 use crate::page_error::PageError;

@@ -22,8 +22,8 @@ pub async fn carry(State(state): State<AppState>, case: OpenCase, fields: Fields
     touch(&state, &case, &fields, "carry", &events).await
 }
 
-/// `POST /cases/{id}/same`: same as an earlier case; its signs, behaviours and pattern are taken over
-/// where nothing is known here.
+/// `POST /cases/{id}/same`: same as an earlier case; its signs, behaviours and pattern are taken
+/// over where nothing is known here.
 pub async fn same(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let k = &state.knowledge;
     let other: Uuid = fields

@@ -1,9 +1,9 @@
-//! Taking a case in: words, print map, machine map, questions worth asking, numbers, pictures. Every
-//! touch is an entry of the case.
+//! Taking a case in: words, print map, machine map, questions worth asking, numbers, pictures.
+//! Every touch is an entry of the case.
 //!
 //! Each part is drawn by a file of its own (`words`, `print`, `machine`, `questions`, `numbers`,
-//! `pictures`), `aside` stands beside all of them and `show` puts the page together. The other files
-//! are what can be recorded on it.
+//! `pictures`), `aside` stands beside all of them and `show` puts the page together. The other
+//! files are what can be recorded on it.
 
 pub mod answer;
 mod aside;

@@ -1,4 +1,5 @@
-//! New case: which machine, what happened, what is still as it was last time. Everything else is asked on the case itself.
+//! New case: which machine, what happened, what is still as it was last time. Everything else is
+//! asked on the case itself.
 
 use super::carried::{self, CarriedView, last_case};
 use crate::form::{Errors, Fields};

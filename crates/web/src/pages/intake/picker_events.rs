@@ -10,7 +10,8 @@ use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::nearest::short;
 use suspect_core::settings::{Reading, number_id};
 
-/// Events for what a form says beyond what the case already holds. Messages go to `errors`, by field.
+/// Events for what a form says beyond what the case already holds. Messages go to `errors`, by
+/// field.
 pub fn events(k: &Knowledge, fields: &Fields, case: &CaseState, errors: &mut Errors) -> Vec<Event> {
     let mut events = numbers(fields, case, errors);
     for (id, text) in fields.with_prefix("f.") {

@@ -1,4 +1,5 @@
-//! Questions worth asking now: at most three, the most telling per second first, each with what its answers would do.
+//! Questions worth asking now: at most three, the most telling per second first, each with what its
+//! answers would do.
 
 use super::scene::Scene;
 use super::sign::{SignCard, card};

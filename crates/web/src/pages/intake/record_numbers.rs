@@ -47,8 +47,8 @@ pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Field
     refused(&state, &case, ("numbers", ""), &fields, &errors).await
 }
 
-/// Title, material, spool and what became known of the machine, when the form changes any of them. A
-/// material once known is not unsaid by an empty choice.
+/// Title, material, spool and what became known of the machine, when the form changes any of them.
+/// A material once known is not unsaid by an empty choice.
 fn described(case: &CaseState, fields: &Fields) -> Option<Event> {
     let (title, spool) = (fields.get("title"), fields.get("spool"));
     let material = fields.given("material");

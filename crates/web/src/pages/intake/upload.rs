@@ -29,7 +29,8 @@ const SLOWEST: usize = 16 * 1024;
 /// How long an upload may stand still before it is given up, so that nobody waits for a dead line.
 const STILL: Duration = Duration::from_secs(20);
 
-/// Largest body of the upload form, in bytes: as many pictures as a case holds, and the form around them.
+/// Largest body of the upload form, in bytes: as many pictures as a case holds, and the form around
+/// them.
 pub const LARGEST_UPLOAD: usize = MOST_PICTURES * LARGEST_FILE + 1024 * 1024;
 
 /// What a form said so far, and what became of its pictures.

@@ -1,4 +1,5 @@
-//! Plain words: what happened, in the person's own words, and the findings read from them, each to be confirmed.
+//! Plain words: what happened, in the person's own words, and the findings read from them, each to
+//! be confirmed.
 
 use super::scene::Scene;
 use crate::drawing::finding;

@@ -22,7 +22,8 @@ struct TagPage {
     back: String,
 }
 
-/// The address by which the reader reached us, so that the code leads a telephone to the same place.
+/// The address by which the reader reached us, so that the code leads a telephone to the same
+/// place.
 fn origin(headers: &HeaderMap) -> String {
     let text = |name: &str| {
         headers
