@@ -1,5 +1,5 @@
-// Drafts: what is typed is kept in this tab until an answer says that it was recorded, so that neither
-// an error, nor a lost line, nor a reload takes it away.
+// Drafts: what is typed is kept in this tab until an answer says that it was recorded, so that
+// neither an error, nor a lost line, nor a reload takes it away.
 
 const DRAFT = "usual-suspect-draft ";
 const DRAFTABLE = "textarea, input:not([type]), input[type=text]";

@@ -1,5 +1,5 @@
-// What others write to the case on screen appears here. One stream serves all tabs of this browser: a
-// shared worker holds it where there is one, else the tab in sight does.
+// What others write to the case on screen appears here. One stream serves all tabs of this browser:
+// a shared worker holds it where there is one, else the tab in sight does.
 
 import { ask } from "./ask.js";
 import { afterEach, busy, inTurn } from "./line.js";

@@ -1,4 +1,5 @@
-// One request at a time, in the order of the touches: a later answer never overtakes an earlier one.
+// One request at a time, in the order of the touches: a later answer never overtakes an earlier
+// one.
 
 let line = Promise.resolve();
 let waiting = 0;

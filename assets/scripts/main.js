@@ -1,5 +1,5 @@
-// Better with scripts, whole without them: parts are morphed in place, keys answer what is on screen,
-// what others write appears, and nothing typed is lost when an answer does not come.
+// Better with scripts, whole without them: parts are morphed in place, keys answer what is on
+// screen, what others write appears, and nothing typed is lost when an answer does not come.
 
 import * as drafts from "./drafts.js";
 import * as hear from "./hear.js";

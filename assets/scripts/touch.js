@@ -1,5 +1,5 @@
-// A touch: what a form said at the press, under an identity of its own, so that it counts once however
-// often it is sent.
+// A touch: what a form said at the press, under an identity of its own, so that it counts once
+// however often it is sent.
 
 import { PATIENCE, UPLOAD_PATIENCE, ask } from "./ask.js";
 import { forget } from "./drafts.js";
@@ -59,8 +59,8 @@ function freeze(form, submitter) {
   };
 }
 
-// What was taken shows as the server wrote it down ("0.008 in" as 0.203); the field being typed in is
-// left alone.
+// What was taken shows as the server wrote it down ("0.008 in" as 0.203); the field being typed in
+// is left alone.
 function settle(form) {
   for (const field of form.elements) {
     if (field === document.activeElement) continue;
@@ -100,8 +100,8 @@ function send(touch) {
       const how = { method: "POST", body: touch.body };
       await answered(touch, await ask(touch.action, how, touch.patience));
     } catch {
-      // No answer, or none that says what became of it. The form stays as it is, the touch keeps its
-      // identity: sent again, it counts once.
+      // No answer, or none that says what became of it. The form stays as it is, the touch keeps
+      // its identity: sent again, it counts once.
       notSent(touch);
     } finally {
       underWay.splice(underWay.indexOf(touch.id), 1);

@@ -11,7 +11,7 @@ import { millimetres, moved } from "../parts/ruler.js";
 import { identity, saidBy } from "../touch.js";
 import { words } from "../waits.js";
 
-test("jobs are done one at a time in the order of the touches, whatever becomes of them", async () => {
+test("jobs are done one at a time in their order, whatever becomes of them", async () => {
   const done = [];
   let idle = 0;
   afterEach(() => {

@@ -37,7 +37,7 @@ pub fn run(options: &Options) -> Result<ExitCode> {
                 .map(std::io::Error::kind);
             let json = cause
                 .downcast_ref::<serde_json::Error>()
-                .and_then(|e| e.io_error_kind());
+                .and_then(serde_json::Error::io_error_kind);
             io.or(json) == Some(std::io::ErrorKind::BrokenPipe)
         });
         if stopped_reading {

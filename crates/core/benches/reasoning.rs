@@ -29,10 +29,10 @@ fn reasoning(c: &mut Criterion) {
     let line_up = ranking::rank(&knowledge, &facts);
     let workshop = Workshop::default();
     c.bench_function("load", |b| {
-        b.iter(|| Knowledge::load(black_box(&files)).expect("valid"))
+        b.iter(|| Knowledge::load(black_box(&files)).expect("valid"));
     });
     c.bench_function("rank", |b| {
-        b.iter(|| ranking::rank(&knowledge, black_box(&facts)))
+        b.iter(|| ranking::rank(&knowledge, black_box(&facts)));
     });
     let one_level = Workshop {
         second_level: 0,
@@ -48,7 +48,7 @@ fn reasoning(c: &mut Criterion) {
                 Present::default(),
                 &[],
             )
-        })
+        });
     });
     c.bench_function("plan", |b| {
         b.iter(|| {
@@ -60,7 +60,7 @@ fn reasoning(c: &mut Criterion) {
                 Present::default(),
                 &[],
             )
-        })
+        });
     });
     let planned = outline(
         &knowledge,
@@ -81,10 +81,10 @@ fn reasoning(c: &mut Criterion) {
                 &planned,
                 4,
             )
-        })
+        });
     });
     c.bench_function("report", |b| {
-        b.iter(|| report::line_up(&knowledge, black_box(&facts), report::Mode::Full))
+        b.iter(|| report::line_up(&knowledge, black_box(&facts), report::Mode::Full));
     });
 }
 

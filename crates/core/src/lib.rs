@@ -71,6 +71,8 @@ pub mod search;
 pub mod settings;
 pub mod similar;
 pub mod stuck;
+#[cfg(feature = "testing")]
+pub mod testing;
 pub mod text;
 pub mod trial;
 pub mod wear;

@@ -18,10 +18,10 @@ fn pictures(c: &mut Criterion) {
     let jpeg = jpeg.into_inner();
     let pixels = || suspect_core::picture::Pixels::new(4032, 3024, image.as_raw());
     c.bench_function("judge 12 megapixels", |b| {
-        b.iter(|| suspect_core::picture::judge(black_box(pixels())))
+        b.iter(|| suspect_core::picture::judge(black_box(pixels())));
     });
     c.bench_function("take in 12 megapixels", |b| {
-        b.iter(|| suspect_pictures::take_in(black_box(&jpeg)))
+        b.iter(|| suspect_pictures::take_in(black_box(&jpeg)));
     });
 }
 

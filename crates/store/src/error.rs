@@ -55,7 +55,9 @@ impl From<DbErr> for StoreError {
         match &e {
             DbErr::Exec(RuntimeErr::SqlxError(inner))
             | DbErr::Query(RuntimeErr::SqlxError(inner)) => {
-                let code = inner.as_database_error().and_then(|d| d.code());
+                let code = inner
+                    .as_database_error()
+                    .and_then(sea_orm::sqlx::error::DatabaseError::code);
                 if code.is_some_and(|c| GAVE_UP.contains(&c.as_ref())) {
                     return StoreError::Busy;
                 }

@@ -89,7 +89,10 @@ fn host_of<'a>(uri: &'a Uri, headers: &'a HeaderMap) -> Option<&'a str> {
     if named.next().is_some() {
         return None;
     }
-    match (uri.authority().map(|a| a.as_str()), first) {
+    match (
+        uri.authority().map(axum::http::uri::Authority::as_str),
+        first,
+    ) {
         (Some(target), Some(host)) if target != host => None,
         (target, host) => target.or(host),
     }

@@ -58,10 +58,10 @@ pub fn place() -> &'static str {
     let here = here();
     let path = here.split('?').next().unwrap_or("");
     match path.trim_start_matches('/').split('/').collect::<Vec<_>>()[..] {
-        [""] | ["machines", ..] | ["workshop", ..] => "floor",
+        [""] | ["machines" | "workshop", ..] => "floor",
         ["cases", "new"] => "new",
         ["records", ..] => "records",
-        ["handbook", ..] | ["suspects", ..] => "handbook",
+        ["handbook" | "suspects", ..] => "handbook",
         _ => "",
     }
 }

@@ -84,7 +84,7 @@ impl Network {
             .collect();
         // A half-mended pair becomes the other cause, so every member of a kept pair needs a slot
         // of its own.
-        let members: Vec<CauseId> = hypotheses.iter().flat_map(|h| h.causes()).collect();
+        let members: Vec<CauseId> = hypotheses.iter().flat_map(Hypothesis::causes).collect();
         for c in members {
             if !hypotheses.contains(&Hypothesis::One(c)) {
                 hypotheses.push(Hypothesis::One(c));

@@ -85,7 +85,7 @@ impl Members {
                     members.pairs += 1;
                     match members.runs.last_mut() {
                         Some(run) if run.first == i.0 && run.from + run.many == j.0 => {
-                            run.many += 1
+                            run.many += 1;
                         }
                         _ => members.runs.push(Run {
                             first: i.0,

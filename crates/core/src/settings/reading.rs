@@ -129,7 +129,7 @@ pub fn read_list(text: &str) -> Vec<String> {
         let (before, after) = (&chars[..n], &chars[n + 1..]);
         let next = after.iter().find(|c| !c.is_whitespace());
         let last = before.iter().rev().find(|c| !c.is_whitespace());
-        let between_numbers = last.is_some_and(|c| c.is_ascii_digit())
+        let between_numbers = last.is_some_and(char::is_ascii_digit)
             && next.is_some_and(|c| c.is_ascii_digit() || matches!(c, '.' | '-' | '+'));
         let parts = match c {
             ';' => true,

@@ -134,7 +134,7 @@ impl MigrationTrait for Migration {
             for column in columns {
                 index.col(column);
             }
-            manager.create_index(index.to_owned()).await?;
+            manager.create_index(index.clone()).await?;
         }
         let guard = "
             CREATE FUNCTION case_entry_is_append_only() RETURNS trigger LANGUAGE plpgsql AS

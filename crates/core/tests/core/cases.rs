@@ -1,12 +1,9 @@
 //! Cases: the open file, the log and its replay, stops, and the explanation as a whole.
 
 use std::sync::LazyLock;
+use suspect_core::case::file;
 use suspect_core::case::report::{EvidenceReport, Mode, line_up};
-use suspect_core::case::{Entry, Event, Outcome, Refusal, Status, accept, file, replay};
-use suspect_core::evidence::Confidence;
-use suspect_core::knowledge::{Knowledge, TryResult};
-use suspect_core::planning::Action;
-use time::OffsetDateTime;
+use suspect_core::knowledge::Knowledge;
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
@@ -223,7 +220,7 @@ fn errors_of_a_case_file_name_path_value_and_nearest() {
         err(&case("", r#", "settings": { "nozzle_c": NaN }"#)).starts_with("settings.nozzle_c: ")
             || err(&case("", r#", "settings": { "nozzle_c": NaN }"#)).contains("expected value")
     );
-    assert!(!err(&format!("{}\n{{", PUPPET_JOINT)).contains('\n'));
+    assert!(!err(&format!("{PUPPET_JOINT}\n{{")).contains('\n'));
 }
 
 #[test]
@@ -264,194 +261,9 @@ fn a_check_supersedes_the_impression_it_settles() {
     assert_eq!(with_look, without);
 }
 
-/// A log from events, a minute apart.
-fn log(events: Vec<Event>) -> Vec<Entry> {
-    let entry = |(n, event)| Entry {
-        seq: n as u32 + 1,
-        at: OffsetDateTime::UNIX_EPOCH + time::Duration::minutes(n as i64),
-        by: None,
-        event,
-    };
-    events.into_iter().enumerate().map(entry).collect()
-}
-
-fn opened() -> Event {
-    Event::Opened {
-        title: "Joint".into(),
-        machine_name: "Teal".into(),
-        machine: [("feed".to_string(), "direct".to_string())].into(),
-        material: Some("petg".into()),
-        spool: String::new(),
-    }
-}
-
-fn observed(finding: &str, state: &str) -> Event {
-    Event::Observed {
-        finding: finding.into(),
-        state: state.into(),
-        confidence: Confidence::Sure,
-    }
-}
-
-#[test]
-fn retracting_restores_exactly_and_retracting_the_retraction_too() {
-    let first = vec![
-        opened(),
-        observed("layer-step", "present"),
-        observed("onset", "sudden"),
-    ];
-    let before = replay(&K, &log(first.clone()));
-    let mut events = first;
-    events.push(observed("layer-step", "absent"));
-    let changed = replay(&K, &log(events.clone()));
-    assert_eq!(changed.replaced.len(), 1);
-    events.push(Event::Retracted { seq: 4 });
-    let after = replay(&K, &log(events.clone()));
-    assert_eq!((&before.facts, before.source), (&after.facts, after.source));
-    events.push(Event::Retracted { seq: 5 });
-    assert_eq!(replay(&K, &log(events)).facts, changed.facts);
-}
-
-#[test]
-fn a_case_walks_from_sign_to_record() {
-    let mut events = vec![opened(), observed("layer-step", "present")];
-    let mut step = |event: Event| {
-        let state = replay(&K, &log(events.clone()));
-        accept(&K, &state, &event)?;
-        events.push(event);
-        Ok::<_, Refusal>(replay(&K, &log(events.clone())))
-    };
-    step(Event::Checked {
-        check: "pulley-mark".into(),
-        outcome: "slips".into(),
-        confidence: Confidence::Sure,
-        minutes: 6.0,
-    })
-    .unwrap();
-    let fixed = step(Event::Fixed {
-        fix: "tighten-pulley".into(),
-        minutes: 8.0,
-        money: 0.0,
-        before: None,
-        after: None,
-    })
-    .unwrap();
-    assert!(matches!(fixed.status, Status::Verifying(_)));
-    // One change at a time.
-    let second = step(Event::Fixed {
-        fix: "tension-belt".into(),
-        minutes: 8.0,
-        money: 0.0,
-        before: None,
-        after: None,
-    })
-    .unwrap_err();
-    assert!(second.to_string().contains("one change at a time"));
-    let proven = step(Event::Printed {
-        result: TryResult::Cured,
-        minutes: 4.0,
-        grams: 6.0,
-    })
-    .unwrap();
-    assert!(matches!(proven.status, Status::Cured(Some(_))));
-    let nameless = step(Event::Resolved {
-        outcome: Outcome::FixedAndVerified,
-        cause: None,
-        fix: None,
-        note: String::new(),
-    })
-    .unwrap_err();
-    assert!(nameless.to_string().contains("which cause"));
-    let closed = step(Event::Resolved {
-        outcome: Outcome::FixedAndVerified,
-        cause: Some("pulley-slips".into()),
-        fix: Some("tighten-pulley".into()),
-        note: String::new(),
-    })
-    .unwrap();
-    assert!(closed.resolved() && closed.minutes == 18.0 && closed.grams == 7.0);
-    assert!(
-        step(observed("onset", "sudden"))
-            .unwrap_err()
-            .to_string()
-            .contains("reopen")
-    );
-    assert!(
-        !step(Event::Reopened {
-            reason: "It came back.".into()
-        })
-        .unwrap()
-        .resolved()
-    );
-}
-
-#[test]
-fn under_a_stop_only_its_step_is_taken_and_a_person_clears_it() {
-    let events = vec![
-        opened(),
-        observed("heat-error-stop", "present"),
-        observed("temperature-wanders", "jumps"),
-    ];
-    let state = replay(&K, &log(events.clone()));
-    let analysis = suspect_core::case::analyse(&K, &state, &Default::default());
-    assert!(matches!(analysis.plan.steps[..], [ref s] if matches!(s.action, Action::ClearStop(_))));
-    let check = |id: &str, outcome: &str| Event::Checked {
-        check: id.into(),
-        outcome: outcome.into(),
-        confidence: Confidence::Sure,
-        minutes: 1.0,
-    };
-    assert!(matches!(
-        accept(
-            &K,
-            &state,
-            &Event::Fixed {
-                fix: "wash-plate".into(),
-                minutes: 1.0,
-                money: 0.0,
-                before: None,
-                after: None
-            }
-        ),
-        Err(Refusal::Stopped { .. })
-    ));
-    assert!(matches!(
-        accept(&K, &state, &check("push-by-hand", "free")),
-        Err(Refusal::Stopped { .. })
-    ));
-    assert_eq!(accept(&K, &state, &check("hotend-wiggle", "tight")), Ok(()));
-    let cleared = Event::StopCleared {
-        stop: "heating-error-jumps".into(),
-        by: "Ida".into(),
-        reason: "Plug reseated".into(),
-        seen: vec![1, 2, 3, 4],
-    };
-    assert_eq!(accept(&K, &state, &cleared), Ok(()));
-    let mut more = events;
-    more.push(cleared);
-    assert!(replay(&K, &log(more.clone())).stops.is_empty());
-    // The same sign seen again after the clearing locks it again.
-    more.push(observed("temperature-wanders", "jumps"));
-    assert_eq!(replay(&K, &log(more)).stops.len(), 1);
-}
-
-#[test]
-fn an_old_log_with_unknown_identifiers_still_reads() {
-    let state = replay(
-        &K,
-        &log(vec![
-            opened(),
-            observed("long-forgotten", "present"),
-            observed("layer-step", "present"),
-        ]),
-    );
-    assert_eq!(state.unknown, ["long-forgotten"]);
-    assert_eq!(state.facts.findings.len(), 1);
-}
-
 #[test]
 fn the_published_schema_of_a_case_says_what_the_reader_accepts() {
-    let text = include_str!("../../../docs/case.schema.json");
+    let text = include_str!("../../../../docs/case.schema.json");
     let schema: serde_json::Value = serde_json::from_str(text).unwrap();
     let settings = schema["properties"]["settings"]["properties"]
         .as_object()

@@ -221,7 +221,7 @@ fn conforms(root: &Value, schema: &Value, value: &Value, path: &str) {
                 "{path}"
             );
             items.iter().enumerate().for_each(|(n, item)| {
-                conforms(root, &schema["items"], item, &format!("{path}[{n}]"))
+                conforms(root, &schema["items"], item, &format!("{path}[{n}]"));
             });
         }
         Value::Object(members) => {
@@ -253,7 +253,7 @@ fn conforms(root: &Value, schema: &Value, value: &Value, path: &str) {
 #[test]
 fn the_json_export_is_as_its_published_schema_says() {
     let schema: Value =
-        serde_json::from_str(include_str!("../../../docs/knowledge.schema.json")).unwrap();
+        serde_json::from_str(include_str!("../../../../docs/knowledge.schema.json")).unwrap();
     let exported = json(&K);
     conforms(&schema, &schema, &exported, "knowledge");
     assert_eq!(exported["causes"].as_array().unwrap().len(), K.causes.len());

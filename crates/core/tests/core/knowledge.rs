@@ -75,7 +75,7 @@ fn bad_chances_states_words_and_circles_are_refused() {
         assert!(
             found.iter().any(|f| f.contains(part)),
             "{part} not in {found:?}"
-        )
+        );
     };
     says(
         with(file, "layer-step = 0.75", "layer-step = 1.4"),
@@ -140,7 +140,7 @@ fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
         assert!(
             found.iter().any(|f| f.contains(part)),
             "{part} not in {found:?}"
-        )
+        );
     };
     // Two suspects with the same signs.
     let mut files = Knowledge::shipped_files();

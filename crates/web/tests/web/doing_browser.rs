@@ -1,9 +1,7 @@
 //! Real Chromium: a check with a wait and a number, and a stop with its lifting, by keyboard alone.
 
-mod common;
-
-use common::chromium::{Driver, complaints, press, served, tab_to, text, type_in, until};
-use common::workshop;
+use crate::kit::chromium::{Driver, complaints, press, served, tab_to, text, type_in, until};
+use crate::kit::workshop;
 use fantoccini::key::Key;
 use serde_json::json;
 

@@ -1,10 +1,8 @@
 //! Real Chromium: a whole case with scripts on, accessibility of every page, no console errors, no
 //! sideways scroll on a phone.
 
-mod common;
-
-use common::chromium::{AXE, Driver, click, complaints, served, set_size, text, until};
-use common::workshop;
+use crate::kit::chromium::{AXE, Driver, click, complaints, served, set_size, text, until};
+use crate::kit::workshop;
 use fantoccini::Locator;
 use serde_json::json;
 use suspect_pictures::render::{Flaw, Scene, photo};
@@ -31,7 +29,7 @@ async fn a_whole_case_with_scripts_on() {
             &browser,
             &format!("document.getElementById('strip').textContent.includes('{many}')"),
         )
-        .await
+        .await;
     };
     click(&browser, "#p-onset .main").await;
     facts("1 fact").await;

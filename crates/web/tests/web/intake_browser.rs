@@ -1,13 +1,11 @@
 //! Taking a case in with real Chromium: by finger on a phone, by keyboard alone, by two people over
 //! two servers.
 
-mod common;
-
-use common::chromium::{
+use crate::kit::chromium::{
     Driver, click, complaints, drag_up, found, press, served, set_size, tab_to, tap, text, type_in,
     until,
 };
-use common::{Workshop, workshop};
+use crate::kit::{Workshop, workshop};
 use fantoccini::key::Key;
 use serde_json::json;
 use suspect_core::knowledge::Knowledge;

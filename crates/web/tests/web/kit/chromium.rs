@@ -10,7 +10,7 @@ use std::os::unix::process::CommandExt;
 use std::process::{Child, Command, Stdio};
 use tokio::net::TcpListener;
 
-pub const AXE: &str = include_str!("../../../../assets/vendor/test/axe.js");
+pub const AXE: &str = include_str!("../../../../../assets/vendor/test/axe.js");
 
 /// ChromeDriver in a process group of its own, ended with its Chromium even when a test panics.
 pub struct Driver {
@@ -65,7 +65,10 @@ impl Driver {
             "--window-size=1280,800",
             "--force-device-scale-factor=1",
         ];
-        let mut arguments: Vec<String> = arguments.iter().map(|a| a.to_string()).collect();
+        let mut arguments: Vec<String> = arguments
+            .iter()
+            .map(std::string::ToString::to_string)
+            .collect();
         arguments.push(format!("--user-data-dir={}", self.profile.display()));
         let wanted = json!({ "goog:chromeOptions": { "args": arguments },
             "goog:loggingPrefs": { "browser": "ALL" } });

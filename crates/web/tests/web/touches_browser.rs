@@ -1,10 +1,8 @@
 //! What becomes of a press when the line is gone, the finger is quick, or somebody else writes
 //! meanwhile.
 
-mod common;
-
-use common::chromium::{Driver, click, complaints, devtools, found, served, text, until};
-use common::workshop;
+use crate::kit::chromium::{Driver, click, complaints, devtools, found, served, text, until};
+use crate::kit::workshop;
 use fantoccini::Client;
 use serde_json::{Value, json};
 use suspect_core::case::Event;

@@ -4,7 +4,7 @@ use suspect_core::case::report::{Mode, line_up};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::trial;
 
-const GUIDE: &str = include_str!("../../../docs/knowledge-authoring.md");
+const GUIDE: &str = include_str!("../../../../docs/knowledge-authoring.md");
 
 /// Code blocks of a language with the file named in the line before each.
 fn blocks(language: &str) -> Vec<(String, String)> {

@@ -105,7 +105,7 @@ proptest! {
             match &m.lack {
                 Lack::Material => prop_assert!(case.facts.context.id(FieldId::Material).is_none()),
                 Lack::Question(f) => {
-                    prop_assert!(!case.facts.findings.contains_key(f) && !case.passed.contains(f))
+                    prop_assert!(!case.facts.findings.contains_key(f) && !case.passed.contains(f));
                 }
                 _ => {}
             }
@@ -221,7 +221,7 @@ fn telling_passing_describing_and_suggesting_are_no_evidence_and_an_old_log_stay
         Event::Passed {
             finding: "layer-step".into(),
         },
-        suggested.clone(),
+        suggested,
         weighed(true),
     ];
     let case = replay(&K, &entries(&log));

@@ -1,0 +1,18 @@
+//! The core on its own: its knowledge, its reckoning, its rules, its reports.
+
+mod authoring;
+mod case_log;
+mod cases;
+mod claims;
+mod dependencies;
+mod doing;
+mod export;
+mod in_vain;
+mod intake_properties;
+mod knowledge;
+mod measures;
+mod planning;
+mod reasoning_properties;
+mod safety;
+mod stops;
+mod vignettes;

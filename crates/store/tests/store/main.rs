@@ -1,0 +1,9 @@
+//! The store on a real PostgreSQL.
+
+mod intake;
+mod kit;
+mod machines;
+mod starting;
+mod stops;
+mod story;
+mod touches;

@@ -1,0 +1,19 @@
+//! Pages as people and browsers get them, over a real PostgreSQL.
+
+mod bounds;
+mod brief;
+mod browser;
+mod doing;
+mod doing_browser;
+mod handbook;
+mod intake;
+mod intake_browser;
+mod kit;
+mod locked;
+mod pages;
+mod pictures;
+mod refusals;
+mod story;
+mod touches;
+mod touches_browser;
+mod workshop;

@@ -1,0 +1,219 @@
+//! A whole case without scripts, from the floor to the record.
+
+use crate::kit::workshop;
+use axum::http::StatusCode;
+
+#[tokio::test]
+async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
+    let w = workshop().await;
+    let floor = w.get("/").await;
+    assert_eq!(floor.one(".machine h2"), "Teal");
+    let new = w.get(&floor.attribute(".machine-foot a", "href")).await;
+    assert_eq!(
+        new.attribute("input[name=machine]", "value"),
+        w.machine.to_string()
+    );
+    let id = new.attribute("input[name=case_id]", "value");
+    let machine = w.machine.to_string();
+    let told = "Puppet joint stepped. Suddenly one step sideways, no strings";
+    let opened = [
+        ("case_id", id.as_str()),
+        ("machine", machine.as_str()),
+        ("told", told),
+    ];
+    let intake = w.post("/cases", &opened).await.to.unwrap();
+    assert_eq!(
+        w.post("/cases", &opened).await.to.as_deref(),
+        Some(intake.as_str()),
+        "the same form sent twice opens one case"
+    );
+    // What was read from the words counts nothing until it is confirmed.
+    let page = w.get(&intake).await;
+    assert!(
+        page.one("#strip").contains("Before any fact"),
+        "{}",
+        page.one("#strip")
+    );
+    let proposals = page.all(".proposal strong");
+    assert_eq!(
+        proposals,
+        [
+            "Flawless before, then suddenly bad",
+            "One sideways step, straight above it",
+            "No strings"
+        ]
+    );
+    let case = intake.strip_suffix("/intake").unwrap().to_string();
+    for proposal in page.ids(".proposals li") {
+        let page = w.get(&intake).await;
+        let hidden =
+            |name: &str| page.attribute(&format!("#{proposal} form input[name={name}]"), "value");
+        let (finding, state, confidence) =
+            (hidden("finding"), hidden("state"), hidden("confidence"));
+        w.record(
+            &case,
+            "observe",
+            &[
+                ("finding", &finding),
+                ("state", &state),
+                ("confidence", &confidence),
+                ("part", "words"),
+            ],
+        )
+        .await;
+    }
+    assert!(
+        w.get(&format!("{intake}?part=words"))
+            .await
+            .all(".proposals li")
+            .is_empty()
+    );
+    // Signs are touched on the drawing of the print, numbers typed beside their windows.
+    let map = w.get(&format!("{intake}?part=print&at=band")).await;
+    assert_eq!(
+        map.one("#b-layer-step-present[aria-pressed=true]"),
+        "Yes, this"
+    );
+    assert!(
+        map.attribute(".spot[aria-current]", "aria-label")
+            .contains("Band at a height, 1 seen")
+    );
+    w.record(
+        &case,
+        "numbers",
+        &[
+            ("title", "Puppet joint"),
+            ("spool", "orange"),
+            ("material", "petg"),
+            ("n.nozzle_c", "464 F"),
+        ],
+    )
+    .await;
+    let numbers = w.get(&format!("{intake}?part=numbers")).await;
+    assert!(
+        numbers.one("#w-nozzle_c").contains("PETG 230 to 250")
+            && numbers.one("#w-nozzle_c").contains("464 F read as 240 °C")
+    );
+
+    let page = w.get(&case).await;
+    assert!(page.one("h1").contains("Puppet joint"));
+    assert!(page.all(".line-up.wide .figure").len() >= 4);
+    assert!(page.all(".ledger-rows tr").len() >= 3);
+
+    let check = w.get(&format!("{case}/check/pulley-mark")).await;
+    assert!(
+        check
+            .all(".caution")
+            .iter()
+            .any(|c| c.contains("Switch the machine off"))
+    );
+    let answered = w
+        .post(
+            &format!("{case}/check/pulley-mark"),
+            &[
+                ("seq", &check.seq()),
+                ("outcome", "slips"),
+                ("minutes", "5,5"),
+            ],
+        )
+        .await;
+    assert_eq!(answered.to.as_deref(), Some(case.as_str()));
+    let page = w.get(&case).await;
+    assert!(
+        page.one(".line-up.wide .chosen .name")
+            .contains("Loose pulley")
+    );
+    assert!(
+        page.text.contains("class=\"ghost\""),
+        "the last step leaves a ghost"
+    );
+    assert!(
+        page.one(".next").contains("Tighten the pulley"),
+        "the fix is offered, as the best step or beside it"
+    );
+
+    let fix = w.get(&format!("{case}/fix/tighten-pulley")).await;
+    let applied = w
+        .post(
+            &format!("{case}/fix/tighten-pulley"),
+            &[("seq", &fix.seq()), ("minutes", "8")],
+        )
+        .await;
+    let verify = w.get(&applied.to.unwrap()).await;
+    let proven = w
+        .post(
+            &format!("{case}/verify"),
+            &[("seq", &verify.seq()), ("result", "cured"), ("grams", "6")],
+        )
+        .await;
+    let close = w.get(&proven.to.unwrap()).await;
+    assert_eq!(
+        close.attribute("input[name=outcome][checked]", "value"),
+        "fixed-and-verified"
+    );
+    assert_eq!(
+        close.attribute("#cause option[selected]", "value"),
+        "pulley-slips"
+    );
+    let closed = w
+        .post(
+            &format!("{case}/close"),
+            &[
+                ("seq", &close.seq()),
+                ("outcome", "fixed-and-verified"),
+                ("cause", "pulley-slips"),
+                ("fix", "tighten-pulley"),
+                ("note", "Beside the flat."),
+            ],
+        )
+        .await;
+    assert_eq!(closed.status, StatusCode::SEE_OTHER);
+
+    let records = w
+        .get("/records?cause=pulley-slips&outcome=fixed-and-verified")
+        .await;
+    let row = records.one("tbody tr");
+    for part in [
+        "Puppet joint",
+        "Teal",
+        "Loose pulley",
+        "Tighten the pulley",
+        "fixed and verified",
+    ] {
+        assert!(row.contains(part), "{part} in {row}");
+    }
+    assert!(
+        w.get("/records?cause=belt-loose")
+            .await
+            .text
+            .contains("No closed case matches")
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn undo_takes_back_by_retraction_and_the_history_keeps_it() {
+    let w = workshop().await;
+    let case = w.open(&[("f.layer-step", "present")]).await;
+    let before = w.get(&case).await.one(".ledger .total");
+    let seq = w.get(&case).await.seq();
+    w.post(
+        &format!("{case}/check/pulley-mark"),
+        &[("seq", &seq), ("outcome", "slips")],
+    )
+    .await;
+    let page = w.get(&case).await;
+    let (seq, entry) = (
+        page.seq(),
+        page.attribute(".unseen-form input[name=entry]", "value"),
+    );
+    w.post(
+        &format!("{case}/retract"),
+        &[("seq", &seq), ("entry", &entry)],
+    )
+    .await;
+    let page = w.get(&case).await;
+    assert_eq!(page.one(".ledger .total"), before);
+    assert!(page.one(".undone").contains("Mark the pulley"));
+    w.db.remove().await;
+}
