@@ -1,21 +1,31 @@
 #!/usr/bin/env bash
-# Copies what the program ships from the npm packages named in package.json into vendor/, with the licences.
-# Run it after changing a version; the result is committed, so that neither building nor running fetches anything.
+# Copies what the program ships from the npm packages named in package.json into vendor/, with the
+# licences. Run it after changing a version; the result is committed, so that neither building nor
+# running fetches anything.
 set -euo pipefail
 cd "$(dirname "$0")"
 npm ci --ignore-scripts --no-audit --no-fund
 out=vendor
 rm -rf "$out" && mkdir -p "$out/licences" "$out/test"
 m=node_modules
-cp "$m/@alpinejs/csp/dist/cdn.min.js" "$out/alpine.js"
-cp "$m/@alpinejs/morph/dist/cdn.min.js" "$out/alpine-morph.js"
-cp "$m/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2" "$out/bricolage.woff2"
-cp "$m/@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2" "$out/atkinson.woff2"
-"$m/.bin/sass" --no-source-map --style=compressed --load-path="$m" styles/bulma.scss "$out/bulma.css"
-cp "$m/axe-core/axe.min.js" "$out/test/axe.js"
-for package in @alpinejs/csp @alpinejs/morph @fontsource-variable/bricolage-grotesque @fontsource-variable/atkinson-hyperlegible-next axe-core bulma; do
-  name=${package//[@]/}; name=${name//\//-}
+copy() { cp "$m/$1" "$out/$2"; }
+font() { copy "@fontsource-variable/$1/files/$1-latin-wght-normal.woff2" "$2"; }
+copy @alpinejs/csp/dist/cdn.min.js alpine.js
+copy @alpinejs/morph/dist/cdn.min.js alpine-morph.js
+copy axe-core/axe.min.js test/axe.js
+font bricolage-grotesque bricolage.woff2
+font atkinson-hyperlegible-next atkinson.woff2
+"$m/.bin/sass" --no-source-map --style=compressed --load-path="$m" \
+  styles/bulma.scss "$out/bulma.css"
+for package in @alpinejs/csp @alpinejs/morph @fontsource-variable/bricolage-grotesque \
+  @fontsource-variable/atkinson-hyperlegible-next axe-core bulma; do
+  name=${package//@/}
+  name=${name//\//-}
   licence=$(find "$m/$package" -maxdepth 1 -iname 'licen[sc]e*' | head -1)
-  if [ -n "$licence" ]; then cp "$licence" "$out/licences/$name.txt"; else
-    node -p "const p=require('./$m/$package/package.json'); p.name+' '+p.version+': '+p.license" > "$out/licences/$name.txt"; fi
+  if [ -n "$licence" ]; then
+    cp "$licence" "$out/licences/$name.txt"
+  else
+    node -p "const p=require('./$m/$package/package.json'); p.name+' '+p.version+': '+p.license" \
+      >"$out/licences/$name.txt"
+  fi
 done

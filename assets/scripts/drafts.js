@@ -5,8 +5,7 @@ const DRAFT = "usual-suspect-draft ";
 const DRAFTABLE = "textarea, input:not([type]), input[type=text]";
 
 /** The name under which a field's draft is kept. */
-export const draftName = (action, field) =>
-  `${DRAFT}${new URL(action).pathname} ${field}`;
+export const draftName = (action, field) => `${DRAFT}${new URL(action).pathname} ${field}`;
 
 function keep({ target }) {
   const { form, name } = target;
@@ -20,13 +19,10 @@ function keep({ target }) {
 
 /** Puts drafts into the empty fields they belong to. */
 export function restore() {
-  for (const field of document.querySelectorAll(
-    "form[method=post] :is(textarea, input)",
-  )) {
+  for (const field of document.querySelectorAll("form[method=post] :is(textarea, input)")) {
     const taken = field.value || field.defaultValue;
     if (!field.matches(DRAFTABLE) || !field.name || taken) continue;
-    field.value =
-      sessionStorage.getItem(draftName(field.form.action, field.name)) ?? "";
+    field.value = sessionStorage.getItem(draftName(field.form.action, field.name)) ?? "";
   }
 }
 

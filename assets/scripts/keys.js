@@ -1,7 +1,6 @@
 // Keys answer what is on screen.
 
-const TYPED_IN =
-  "input:not([type=radio]):not([type=checkbox]), textarea, select";
+const TYPED_IN = "input:not([type=radio]):not([type=checkbox]), textarea, select";
 
 /** Answers keys from now on. */
 export function start() {
@@ -13,9 +12,7 @@ export function start() {
       document.getElementById("keys").showModal();
       return;
     }
-    const target = document.querySelector(
-      `[data-key="${CSS.escape(event.key)}"]`,
-    );
+    const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
     if (!target) return;
     event.preventDefault();
     target.click();

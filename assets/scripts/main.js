@@ -21,8 +21,7 @@ document.documentElement.classList.add("scripted");
 function inSight() {
   const part = document.querySelector(".stages [aria-current]");
   const row = part?.parentElement;
-  if (row)
-    row.scrollLeft = part.offsetLeft - (row.clientWidth - part.offsetWidth) / 2;
+  if (row) row.scrollLeft = part.offsetLeft - (row.clientWidth - part.offsetWidth) / 2;
 }
 
 document.addEventListener("alpine:init", () => {
@@ -39,14 +38,7 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
-for (const then of [
-  waits.tick,
-  inSight,
-  drafts.restore,
-  hear.listen,
-  plan.deepen,
-]) {
+for (const then of [waits.tick, inSight, drafts.restore, hear.listen, plan.deepen]) {
   page.whenShown(then);
 }
-for (const part of [press, drafts, touch, swap, hear, keys, waits, page])
-  part.start();
+for (const part of [press, drafts, touch, swap, hear, keys, waits, page]) part.start();

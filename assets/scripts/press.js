@@ -17,20 +17,12 @@ export function start() {
     pressed = true;
   };
   addEventListener("pointerdown", down, true);
-  for (const end of [
-    "pointerup",
-    "pointercancel",
-    "dragend",
-    "contextmenu",
-    "blur",
-  ]) {
+  for (const end of ["pointerup", "pointercancel", "dragend", "contextmenu", "blur"]) {
     addEventListener(end, lifted, end !== "blur");
   }
 }
 
 /** Done once no finger is down. */
 export function still() {
-  return pressed
-    ? new Promise((resolve) => later.push(resolve))
-    : Promise.resolve();
+  return pressed ? new Promise((resolve) => later.push(resolve)) : Promise.resolve();
 }

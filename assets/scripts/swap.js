@@ -12,8 +12,7 @@ async function open(url, spot) {
     const answer = await ask(url);
     await show(answer.text, answer.url);
     const signs = document.getElementById("signs");
-    if (spot && signs && innerWidth <= NARROW)
-      signs.scrollIntoView({ block: "start" });
+    if (spot && signs && innerWidth <= NARROW) signs.scrollIntoView({ block: "start" });
   } catch {
     location.href = url;
   }
@@ -23,8 +22,7 @@ async function open(url, spot) {
 export function start() {
   document.addEventListener("click", (event) => {
     const link = event.target.closest("a[data-swap], a.spot");
-    const elsewhere =
-      event.ctrlKey || event.metaKey || event.shiftKey || event.button;
+    const elsewhere = event.ctrlKey || event.metaKey || event.shiftKey || event.button;
     if (!link || elsewhere) return;
     event.preventDefault();
     const url = new URL(link.getAttribute("href"), location.href).href;

@@ -23,9 +23,7 @@ export function identity(bytes = crypto.getRandomValues(new Uint8Array(16))) {
 /** What a form says besides its identity, as one text; files say nothing comparable. */
 export function saidBy(entries) {
   return JSON.stringify(
-    entries.filter(
-      ([name, value]) => name !== "touch" && typeof value === "string",
-    ),
+    entries.filter(([name, value]) => name !== "touch" && typeof value === "string"),
   );
 }
 
@@ -33,9 +31,7 @@ export function saidBy(entries) {
 function freeze(form, submitter) {
   const data = new FormData(form, submitter);
   const said = saidBy([...data]);
-  const files = [...data].some(
-    ([, value]) => value instanceof File && value.size > 0,
-  );
+  const files = [...data].some(([, value]) => value instanceof File && value.size > 0);
   const last = lastSaid.get(form);
   const again = last && last.said === said && !files;
   const own = last ? identity() : data.get("touch") || identity();
@@ -48,9 +44,7 @@ function freeze(form, submitter) {
   return {
     id,
     again: again && underWay.includes(id),
-    action: submitter?.hasAttribute("formaction")
-      ? submitter.formAction
-      : form.action,
+    action: submitter?.hasAttribute("formaction") ? submitter.formAction : form.action,
     body: upload ? data : new URLSearchParams(data),
     patience: upload ? UPLOAD_PATIENCE : PATIENCE,
     names: [...data.keys()],
@@ -67,8 +61,7 @@ function settle(form) {
     if (field.matches("input[type=radio], input[type=checkbox]")) {
       field.checked = field.defaultChecked;
     } else if (field.matches("select")) {
-      for (const option of field.options)
-        option.selected = option.defaultSelected;
+      for (const option of field.options) option.selected = option.defaultSelected;
     } else if (field.matches("input:not([type=file]), textarea")) {
       field.value = field.defaultValue;
     }

@@ -12,9 +12,7 @@ export function words(left) {
 /** Brings the waits on screen up to date. */
 export function tick() {
   for (const timer of document.querySelectorAll(".timer[data-until]")) {
-    const left = Math.round(
-      (new Date(timer.dataset.until) - Date.now()) / 1000,
-    );
+    const left = Math.round((new Date(timer.dataset.until) - Date.now()) / 1000);
     timer.classList.toggle("over", left <= 0);
     timer.querySelector(".left").textContent = words(left);
   }

@@ -25,10 +25,7 @@ export const part = () => ({
     const form = () => document.getElementById("mark-form");
     const at = (event) => {
       const box = figure.querySelector("img").getBoundingClientRect();
-      return [
-        (event.clientX - box.left) / box.width,
-        (event.clientY - box.top) / box.height,
-      ];
+      return [(event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height];
     };
     let from = null;
     figure.addEventListener("pointerdown", (event) => {

@@ -4,8 +4,7 @@
 export const clamp = (share) => Math.min(1, Math.max(0, share));
 
 /** A share of a piece so many millimetres tall, to half a millimetre. */
-export const millimetres = (share, piece) =>
-  Math.round(clamp(share) * piece * 2) / 2;
+export const millimetres = (share, piece) => Math.round(clamp(share) * piece * 2) / 2;
 
 /** Where a key moves the ruler from `now`, in millimetres; nothing for other keys. */
 export function moved(key, now, piece, shift) {
@@ -46,10 +45,7 @@ class Ruler {
   put(ruler, share) {
     const { foot, tip } = ruler.dataset;
     const mm = millimetres(share, this.piece(ruler));
-    ruler.setAttribute(
-      "transform",
-      `translate(0 ${Number(foot) - clamp(share) * (foot - tip)})`,
-    );
+    ruler.setAttribute("transform", `translate(0 ${Number(foot) - clamp(share) * (foot - tip)})`);
     ruler.setAttribute("aria-valuenow", mm);
     ruler.classList.add("known");
     this.form.elements.fault_mm.value = mm;
@@ -59,8 +55,7 @@ class Ruler {
     const drawing = this.held.ownerSVGElement;
     const box = drawing.getBoundingClientRect();
     const { foot, tip } = this.held.dataset;
-    const y =
-      ((event.clientY - box.top) * drawing.viewBox.baseVal.height) / box.height;
+    const y = ((event.clientY - box.top) * drawing.viewBox.baseVal.height) / box.height;
     this.put(this.held, (foot - y) / (foot - tip));
   }
 

@@ -39,8 +39,7 @@ test("jobs are done one at a time in their order, whatever becomes of them", asy
 });
 
 test("an identity is a UUID of version 4, and another one each time", () => {
-  const form =
-    /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/;
+  const form = /^[0-9a-f]{8}-[0-9a-f]{4}-4[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/;
   assert.match(identity(), form);
   assert.notEqual(identity(), identity());
   const all = identity(new Uint8Array(16).fill(0xff));

@@ -4,3 +4,4 @@
 mod rooms;
 mod sizes;
 mod source;
+mod templates;

@@ -52,6 +52,13 @@ const INPUTS: [Input; 5] = [
     ),
 ];
 
+/// P(x | multiples of s).
+fn of_multiples(x: f64, s: f64, sigma: f64) -> f64 {
+    let most = (LARGEST / s).ceil() as usize;
+    let each = (1..=most).map(|n| normal(x, n as f64 * s, sigma));
+    each.sum::<f64>() * s / LARGEST
+}
+
 /// # Formula
 /// one cycle = 4 · pitch · teeth / steps a turn; on crossed belts one motor moves X and Y by half
 /// of it each. P(x | multiples of s) = Σ_n N(x; n·s, σ) · s / 30 mm; P(x | any size) = 1 / 30 mm.
@@ -66,14 +73,7 @@ fn reckon(read: &Read) -> Reckoned {
         && read.shows("axis", "diagonal");
     let cycle = CYCLE * pitch * teeth / steps / if diagonal { 2.0 } else { 1.0 };
     let tooth = pitch / if diagonal { 2.0 } else { 1.0 };
-    let multiples = |s: f64| {
-        let most = (LARGEST / s).ceil() as usize;
-        (1..=most)
-            .map(|n| normal(x, n as f64 * s, sigma))
-            .sum::<f64>()
-            * s
-            / LARGEST
-    };
+    let multiples = |s: f64| of_multiples(x, s, sigma);
     let nearest = |s: f64| {
         let n = (x / s).round().max(1.0);
         format!("{} × {} mm = {} mm", n, shown(s), shown(n * s))

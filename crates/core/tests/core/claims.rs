@@ -1,4 +1,5 @@
-//! What a case may claim: proofs that proved, touches that count, room for so much, one answer to "what now".
+//! What a case may claim: proofs that proved, touches that count, room for so much, one answer to
+//! "what now".
 
 use proptest::prelude::*;
 use std::collections::BTreeMap;

@@ -26,6 +26,19 @@ pub struct NumberRow {
     pub error: Option<String>,
 }
 
+impl NumberRow {
+    /// Classes beside its own: what was typed makes no sense, or lies outside the window.
+    pub fn class(&self) -> String {
+        let wrong = if self.error.is_some() { " wrong" } else { "" };
+        let outside = if self.outside.is_some() {
+            " outside"
+        } else {
+            ""
+        };
+        format!("{wrong}{outside}")
+    }
+}
+
 pub struct ProfileRow {
     pub id: &'static str,
     pub label: &'static str,
