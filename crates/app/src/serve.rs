@@ -33,6 +33,9 @@ pub struct Options {
     /// Load the demo when the database is empty.
     #[arg(long)]
     demo: bool,
+    /// Serve /patterns too: every component in both themes, for whoever changes the look.
+    #[arg(long)]
+    patterns: bool,
 }
 
 /// Connects, waits until nobody else sets the database up, and brings the tables up to date; with
@@ -115,7 +118,7 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     };
     held.release().await;
     loaded?;
-    let state = AppState::new(store.clone(), knowledge);
+    let state = AppState::new(store.clone(), knowledge).with_patterns(options.patterns);
     state.workshop().await?;
     let hosts = Hosts::new(&options.host, options.allowed_hosts.iter().cloned());
     // Before anybody can know that it answers, it can be asked to stop.

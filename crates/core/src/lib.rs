@@ -37,11 +37,12 @@
 //!
 //! let knowledge = Knowledge::shipped();
 //! let text = r#"{ "format": "usual-suspect-case/1", "machine": { "motion": "crossed-belt" },
-//!                 "findings": [ { "id": "layer-step" }, { "id": "shift-size", "state": "any-size"
-//!                 } ] }"# .replace(r#""id": "layer-step""#, r#""id": "layer-step", "state":
-//!                 "present""#); let facts = case::file::read(&knowledge, &text).unwrap(); let
-//!                 report = case::report::line_up(&knowledge, &facts, case::report::Mode::Full);
-//!                 assert_eq!(report.line_up[0].cause, "pulley-slips"); assert!(!report.stop);
+//!     "findings": [ { "id": "layer-step", "state": "present" },
+//!                   { "id": "shift-size", "state": "any-size" } ] }"#;
+//! let facts = case::file::read(&knowledge, text).unwrap();
+//! let report = case::report::line_up(&knowledge, &facts, case::report::Mode::Full);
+//! assert_eq!(report.line_up[0].cause, "pulley-slips");
+//! assert!(!report.stop);
 //! ```
 
 #![warn(missing_docs)]

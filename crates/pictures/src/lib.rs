@@ -1,5 +1,7 @@
 //! Photos of a case: taken in within limits, stripped of metadata, re-encoded, judged; and the
 //! made-up photos of the demo.
+//!
+//! `take_in` holds the limits and the way of a photo; [`render`] draws the demo's.
 #![warn(missing_docs)]
 
 pub mod render;

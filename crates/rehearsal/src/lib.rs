@@ -1,6 +1,8 @@
 //! Proof by rehearsal: draw what is at fault and what is seen of it, follow the advice to the end,
 //! and compare with other ways of going about it: the same cases with the same luck for all. On
 //! small networks the exact optimum is the measure.
+//!
+//! `world` draws cases, `player` follows a strategy through one, `optimum` solves small networks.
 #![warn(missing_docs)]
 
 mod optimum;

@@ -1,6 +1,20 @@
 //! Where cases are kept: an append-only log with its projections, in PostgreSQL.
 //!
 //! The only crate that knows SeaORM. Use cases take and return core types; entities never leave it.
+//!
+//! What lives where:
+//!
+//! - `log`: opening a case, appending with the expected number and the touch, reading
+//! - `stamp`: when, who, by which touch; whether it was taken before
+//! - `entries`: reading logs, locking a machine, telling others
+//! - `projection`: the rows that lists read, what locks a machine, rows made anew
+//! - [`lists`]: floor, records, rows of a machine, from the projection
+//! - [`machines`], `settings`, [`pictures`], [`help_links`], [`past`]: logs of machines and of the
+//!   workshop, photos, links for helpers, what is learnt from closed cases
+//! - [`changes`]: what other processes stored
+//! - `start`: tables, demo and rows set up under locks, any number of processes at once
+//! - `gate`: turns at the database; `thinking`: turns at the processor
+//! - `migration`, `entity`: the tables; `error`: what may go wrong, without secrets
 #![warn(missing_docs)]
 
 pub mod changes;

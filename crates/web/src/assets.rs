@@ -28,7 +28,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 30] = [
+const STYLES: [&str; 31] = [
     "layers",
     "roles",
     "elements",
@@ -59,6 +59,7 @@ const STYLES: [&str; 30] = [
     "held",
     "not-sent",
     "machine",
+    "patterns",
 ];
 /// Those that win over all components.
 const STYLES_ABOVE: [&str; 3] = ["states", "narrow", "print"];
@@ -90,6 +91,11 @@ fn content(name: &str) -> Vec<u8> {
 
 fn text(name: &str) -> String {
     String::from_utf8_lossy(&content(name)).into_owned()
+}
+
+/// The sheet that gives the roles of the colours their values.
+pub fn roles() -> String {
+    text("styles/roles.css")
 }
 
 /// The first letters of a content's hash.
@@ -224,7 +230,7 @@ mod tests {
         assert!(text_of(&url(VENDOR_SHEET)).starts_with("@layer vendor {"));
         for name in modules() {
             for line in text(&name).lines().filter(|l| l.starts_with("import ")) {
-                let path = line.split('\'').nth(1).unwrap();
+                let path = line.split('"').nth(1).unwrap();
                 let folder = name.rsplit_once('/').unwrap().0;
                 let path = match path.strip_prefix("./") {
                     Some(below) => format!("{folder}/{below}"),

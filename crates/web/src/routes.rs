@@ -11,8 +11,8 @@ use crate::pages::help::{brief_page, by_link, links, suggestions};
 use crate::pages::intake::{
     self, answer, carry, height, hours, list, new_case, record_numbers, tell, tried, upload,
 };
-use crate::pages::live;
 use crate::pages::records::{self, close, reopen};
+use crate::pages::{live, patterns};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
 use axum::Router;
@@ -29,6 +29,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(help())
         .merge(the_records())
         .merge(handbook())
+        .merge(for_whoever_changes_the_look(state.patterns))
         .fallback(error_page::no_such_page)
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
@@ -42,6 +43,16 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     protection::guard(&state, hosts, pages, uploads, endless, assets::routes())
+}
+
+/// Every component on one page, when asked for.
+fn for_whoever_changes_the_look(asked: bool) -> Router<AppState> {
+    match asked {
+        false => Router::new(),
+        true => Router::new()
+            .route("/patterns", get(patterns::show))
+            .route("/patterns/themes.css", get(patterns::themes)),
+    }
 }
 
 fn floor() -> Router<AppState> {

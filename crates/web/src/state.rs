@@ -33,6 +33,9 @@ pub struct AppState {
     zone: Arc<RwLock<(String, TimeZone)>>,
     #[from_ref(skip)]
     clock: fn() -> OffsetDateTime,
+    /// Whether the page of all components is served.
+    #[from_ref(skip)]
+    pub patterns: bool,
 }
 
 impl AppState {
@@ -49,6 +52,7 @@ impl AppState {
             rebuild: Arc::default(),
             zone: Arc::new(RwLock::new((String::new(), TimeZone::system()))),
             clock: OffsetDateTime::now_utc,
+            patterns: false,
         }
     }
 
@@ -60,6 +64,11 @@ impl AppState {
     /// The same state with a clock of one's own.
     pub fn with_clock(self, clock: fn() -> OffsetDateTime) -> Self {
         Self { clock, ..self }
+    }
+
+    /// The same state, with the page of all components served.
+    pub fn with_patterns(self, patterns: bool) -> Self {
+        Self { patterns, ..self }
     }
 
     /// Asks for the rows of lists to be looked over: something they hang on was changed.

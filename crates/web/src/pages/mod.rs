@@ -14,6 +14,7 @@ pub mod intake;
 pub mod live;
 pub mod open_case;
 pub mod parts;
+pub mod patterns;
 pub mod record;
 pub mod records;
 

@@ -14,7 +14,7 @@ use suspect_web::{AppState, router};
 
 async fn facts(browser: &fantoccini::Client, many: usize) {
     let condition =
-        format!("document.getElementById('strip').textContent.trim().includes('{many} fact')");
+        format!("document.getElementById('strip').innerText.trim().includes('{many} fact')");
     until(browser, &condition).await;
 }
 

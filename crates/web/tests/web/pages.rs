@@ -1,6 +1,6 @@
 //! Facts corrected, machines added, two tabs on one case, a machine under a stop.
 
-use crate::kit::workshop;
+use crate::kit::{Workshop, workshop};
 use axum::http::StatusCode;
 
 #[tokio::test]
@@ -204,4 +204,24 @@ async fn a_locked_machine_gives_no_other_advice_and_a_named_person_clears_it() {
                 .contains("Stop cleared by Ida: It was the toaster")
     );
     w.db.remove().await;
+}
+
+#[tokio::test]
+async fn the_page_of_components_is_there_for_whoever_asks_only() {
+    let w = workshop().await;
+    assert_eq!(w.get("/patterns").await.status, StatusCode::NOT_FOUND);
+    let asked = w.state.clone().with_patterns(true);
+    let w = Workshop {
+        pages: suspect_web::router(asked, suspect_web::Hosts::default()),
+        ..w
+    };
+    let page = w.get("/patterns").await;
+    assert_eq!(page.status, StatusCode::OK);
+    assert_eq!(page.all(".theme h2"), ["Light", "Dark"]);
+    // Whatever both themes show is named once in each.
+    let ids = page.ids("[id]");
+    let once: std::collections::BTreeSet<_> = ids.iter().collect();
+    assert_eq!(once.len(), ids.len(), "{ids:?}");
+    let themes = w.get("/patterns/themes.css").await.text;
+    assert!(themes.contains(".in-light {") && themes.contains(".in-dark {"));
 }
