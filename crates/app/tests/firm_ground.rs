@@ -157,7 +157,7 @@ async fn cases(store: &Store) -> u64 {
 #[tokio::test(flavor = "multi_thread")]
 async fn three_servers_may_start_at_once_over_an_empty_database() {
     let db = fresh().await;
-    db.store.migrate_down().await.unwrap();
+    db.store.migrate_down(None).await.unwrap();
     let children: Vec<Child> = (0..3)
         .map(|_| Server::spawn(&db.url, &["--demo"]))
         .collect();

@@ -116,13 +116,13 @@ impl Store {
         }
     }
 
-    /// Takes all tables down again: for the test of the migrations.
+    /// Takes the last steps back, or all tables down again: for the tests of the migrations.
     ///
     /// # Errors
     /// When the database refuses.
     #[cfg(feature = "testing")]
-    pub async fn migrate_down(&self) -> Result<(), StoreError> {
-        Ok(Migrator::down(&self.db, None).await?)
+    pub async fn migrate_down(&self, steps: Option<u32>) -> Result<(), StoreError> {
+        Ok(Migrator::down(&self.db, steps).await?)
     }
 
     /// Closes all connections; those still busy after a moment are left to their end.

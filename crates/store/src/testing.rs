@@ -21,6 +21,27 @@ pub struct Fresh {
 /// # Panics
 /// When `TEST_DATABASE_URL` is not set (run `./test`) or the server refuses.
 pub async fn fresh() -> Fresh {
+    let empty = empty().await;
+    empty.store.migrate().await.expect("the migrations run");
+    empty
+}
+
+/// Makes a database as an earlier version left it, from the statements of a dump.
+///
+/// # Panics
+/// As [`fresh`], or when a statement fails.
+pub async fn restored(dump: &str) -> Fresh {
+    let empty = empty().await;
+    // A dump changes settings of its connection, so it gets one of its own.
+    let other = Database::connect(&empty.url).await.expect("it answers");
+    let done = other.execute_unprepared(dump).await;
+    done.expect("the dump is restored");
+    other.close().await.expect("it closes");
+    empty
+}
+
+/// Makes a database without any table.
+async fn empty() -> Fresh {
     let server_url = std::env::var("TEST_DATABASE_URL")
         .expect("TEST_DATABASE_URL is not set: run ./test, which starts a throw-away PostgreSQL");
     let server = Database::connect(&server_url)
@@ -38,7 +59,6 @@ pub async fn fresh() -> Fresh {
     let store = Store::connect(&url)
         .await
         .expect("the new database answers");
-    store.migrate().await.expect("the migrations run");
     Fresh {
         store,
         url,

@@ -25,6 +25,7 @@ use std::sync::LazyLock;
 #[include = "vendor/*.css"]
 #[include = "vendor/*.woff2"]
 #[exclude = "scripts/test/*"]
+#[exclude = "vendor/test/*"]
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.

@@ -79,7 +79,7 @@ async fn settings_and_entries_written_at_once_leave_no_row_behind() {
 #[tokio::test]
 async fn any_number_may_start_at_once_over_an_empty_database() {
     let f = floor().await;
-    f.store().migrate_down().await.unwrap();
+    f.store().migrate_down(None).await.unwrap();
     let url = f.db.url.clone();
     let start = |n: usize| {
         let url = url.clone();

@@ -197,7 +197,7 @@ async fn migrations_go_down_and_up_again_and_the_log_cannot_be_rewritten() {
     }
     assert_eq!(db.store.case_log(id).await.unwrap().len(), 2);
     raw.close().await.unwrap();
-    db.store.migrate_down().await.unwrap();
+    db.store.migrate_down(None).await.unwrap();
     assert!(db.store.machines().await.is_err());
     db.store.migrate().await.unwrap();
     assert!(db.store.is_empty().await.unwrap());

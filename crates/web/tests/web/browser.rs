@@ -27,7 +27,10 @@ async fn a_whole_case_with_scripts_on() {
     let facts = async |many: &str| {
         until(
             &browser,
-            &format!("document.getElementById('strip').innerText.includes('{many}')"),
+            &format!(
+                "document.getElementById('strip').textContent.replace(/\\s+/g, ' ') \
+                    .includes('{many}')"
+            ),
         )
         .await;
     };

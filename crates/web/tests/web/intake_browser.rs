@@ -13,8 +13,10 @@ use suspect_store::Store;
 use suspect_web::{AppState, router};
 
 async fn facts(browser: &fantoccini::Client, many: usize) {
-    let condition =
-        format!("document.getElementById('strip').innerText.trim().includes('{many} fact')");
+    let condition = format!(
+        "document.getElementById('strip').textContent.replace(/\\s+/g, ' ') \
+            .includes('{many} fact')"
+    );
     until(browser, &condition).await;
 }
 

@@ -217,7 +217,7 @@ async fn the_page_of_components_is_there_for_whoever_asks_only() {
     };
     let page = w.get("/patterns").await;
     assert_eq!(page.status, StatusCode::OK);
-    assert_eq!(page.all(".theme h2"), ["Light", "Dark"]);
+    assert_eq!(page.all(".theme > h2"), ["Light", "Dark"]);
     // Whatever both themes show is named once in each.
     let ids = page.ids("[id]");
     let once: std::collections::BTreeSet<_> = ids.iter().collect();
