@@ -2,6 +2,7 @@
 //! documents say what is true.
 
 mod documents;
+mod licences;
 mod rooms;
 mod sizes;
 mod source;
