@@ -3,9 +3,10 @@
 //!
 //! What lives where:
 //!
-//! - `routes`: every address and its handler; `protection`, `hosts`: who may ask, how much, how long
-//! - `pages`: a file per thing a person can do, in folders by what they do; `open_case` and `record`
-//!   are what its handlers share, `parts` what its pages share
+//! - `routes`: every address and its handler
+//! - `protection`, `hosts`: who may ask, how much, how long
+//! - `pages`: a file per thing a person can do, in folders by what they do; `open_case` and
+//!   `record` are what its handlers share, `parts` what its pages share
 //! - `words`: sentences for what the core says as data; `show`: numbers and moments as text
 //! - `drawing`: line-up, maps, signs, pictograms
 //! - `form`: fields as sent, the identity of a touch; `screen`: who is at it, in which zone
