@@ -47,6 +47,20 @@ fn case() -> impl Strategy<Value = CaseState> {
     })
 }
 
+#[test]
+fn a_case_of_one_sign_has_questions_worth_asking() {
+    let mut case = CaseState::default();
+    let sign = K.finding_id("layer-step").unwrap();
+    let seen = Sighting {
+        answer: Answer::State(1),
+        confidence: Confidence::Sure,
+    };
+    case.facts.findings.insert(sign, seen);
+    let asked = questions(&K, &case, &rank(&K, &case.facts));
+    assert_eq!(asked.len(), AT_ONCE);
+    assert!(asked.iter().all(|q| q.answers.len() > 1 && q.bits > 0.0));
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None,
         ..ProptestConfig::default() })]

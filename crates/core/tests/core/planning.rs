@@ -176,6 +176,7 @@ fn checks_that_share_a_state_are_offered_together_and_pay_for_it_once() {
         (cold - hot - workshop.heat).abs() < 1e-9,
         "heating is paid once: {cold} {hot}"
     );
+    assert!(!plan.together.is_empty(), "nothing is offered beside it");
     for other in &plan.together {
         assert_ne!(*other, first);
         assert_eq!(

@@ -103,17 +103,18 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
     db.remove().await;
 }
 
-#[tokio::test]
+#[tokio::test(flavor = "multi_thread", worker_threads = 2)]
 async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() {
     let (db, k, machine) = with_machine().await;
-    for _ in 0..6 {
+    let mut stored_first = 0;
+    for turn in 0..12 {
         let (first, second) = (
             open(&db.store, &k, machine).await,
             open(&db.store, &k, machine).await,
         );
         let write = |id: Uuid, event: Event| {
             let (store, k) = (db.store.clone(), k.clone());
-            async move { store.append(&k, id, 2, &[event], NOW).await }
+            tokio::spawn(async move { store.append(&k, id, 2, &[event], NOW).await })
         };
         let step = Event::Fixed {
             fix: "tighten-pulley".into(),
@@ -122,21 +123,32 @@ async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() 
             before: None,
             after: None,
         };
-        let (stop, step) = tokio::join!(
-            write(first, observed("mains-exposed", "present")),
-            write(second, step)
-        );
-        stop.expect("a stop is always stored");
+        // Each in a thread of its own, begun in turns, so that both orders come about.
+        let stop = observed("mains-exposed", "present");
+        let (stop, step) = match turn % 2 {
+            0 => {
+                let stop = write(first, stop);
+                (stop, write(second, step))
+            }
+            _ => {
+                let step = write(second, step);
+                (write(first, stop), step)
+            }
+        };
+        stop.await.unwrap().expect("a stop is always stored");
+        let step = step.await.unwrap();
         // Either the step came first, or it was refused: whoever waits sees the other.
         let stored = db.store.case_log(second).await.unwrap().len() == 3;
         assert_eq!(stored, step.is_ok());
+        stored_first += usize::from(stored);
         let again = write(
             second,
             Event::Noted {
                 text: "still here".into(),
             },
         )
-        .await;
+        .await
+        .unwrap();
         assert_eq!(again.is_ok(), !stored);
         let clear = Event::StopCleared {
             stop: "mains-exposed".into(),
@@ -146,5 +158,13 @@ async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() 
         };
         db.store.append(&k, first, 3, &[clear], NOW).await.unwrap();
     }
+    assert!(
+        stored_first > 0,
+        "the step never came first: nothing was tried"
+    );
+    assert!(
+        stored_first < 12,
+        "the stop never came first: nothing was tried"
+    );
     db.remove().await;
 }

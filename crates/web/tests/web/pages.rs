@@ -33,8 +33,7 @@ async fn facts_are_corrected_and_one_touch_says_that_nothing_else_looks_wrong() 
     assert_eq!(recorded.status, StatusCode::SEE_OTHER);
     let page = w.get(&case).await;
     assert!(
-        page.text.contains("No nest of filament (hunch)")
-            || page.text.contains("No nest of loose filament (hunch)"),
+        page.text.contains("No nest of loose filament (hunch)"),
         "the rest is absent as a hunch"
     );
     assert!(page.text.contains("facts recorded"));
