@@ -70,3 +70,21 @@ async fn the_last_step_goes_down_and_up_again_over_data() {
     assert_eq!(cases(&db).await, before);
     db.remove().await;
 }
+
+#[tokio::test]
+async fn records_are_turned_over_without_gap_or_repetition() {
+    let db = earlier().await;
+    db.store.migrate().await.unwrap();
+    let all = RecordFilter::default();
+    let mut seen = Vec::new();
+    for page in 0..4 {
+        let (rows, total) = db.store.records(&all, page, 8).await.unwrap();
+        assert_eq!(total, 27);
+        assert_eq!(rows.len(), [8, 8, 8, 3][page as usize], "page {page}");
+        seen.extend(rows.iter().map(|row| row.id));
+    }
+    assert_eq!(seen, cases(&db).await.1, "in the order of the whole");
+    let (beyond, total) = db.store.records(&all, 4, 8).await.unwrap();
+    assert_eq!((beyond.len(), total), (0, 27));
+    db.remove().await;
+}

@@ -3,6 +3,7 @@
 use crate::kit::{floor, touch};
 use suspect_core::case::What;
 use suspect_core::testing::{noted, observed};
+use suspect_store::changes::Change;
 use suspect_store::lists::SHOWN_ON_THE_FLOOR;
 use suspect_store::{DemoState, Store, StoreError};
 
@@ -159,5 +160,23 @@ async fn the_floor_shows_the_most_urgent_cases_of_a_machine_and_counts_the_rest(
         f.store().open_cases_of(f.teal, 1, 4).await.unwrap().len(),
         2
     );
+    f.db.remove().await;
+}
+
+#[tokio::test]
+async fn whoever_lost_the_line_is_told_that_anything_may_have_changed_and_hears_again() {
+    let f = floor().await;
+    let case = f.open(f.teal).await;
+    let mut heard = f.store().changes().await.unwrap();
+    f.append(case, 2, noted("before"), touch()).await.unwrap();
+    assert_eq!(heard.next().await.unwrap(), Change::Case(case, 3));
+    f.db.force(
+        "SELECT pg_terminate_backend(pid) FROM pg_stat_activity \
+         WHERE datname = current_database() AND query LIKE 'LISTEN%'",
+    )
+    .await;
+    assert_eq!(heard.next().await.unwrap(), Change::Anything);
+    f.append(case, 3, noted("after"), touch()).await.unwrap();
+    assert_eq!(heard.next().await.unwrap(), Change::Case(case, 4));
     f.db.remove().await;
 }
