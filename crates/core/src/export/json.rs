@@ -1,6 +1,6 @@
 //! The whole knowledge as one JSON document, as `docs/knowledge.schema.json` describes it.
 
-use crate::knowledge::{FindingId, FixKind, Knowledge, Section, StopTerm, Work};
+use crate::knowledge::{FindingId, Knowledge, Section, StopTerm, Work};
 use crate::profile::Condition;
 use serde_json::{Value, json};
 
@@ -132,13 +132,8 @@ fn check(knowledge: &Knowledge, check: &crate::knowledge::Check) -> Value {
 }
 
 fn fix(knowledge: &Knowledge, fix: &crate::knowledge::Fix) -> Value {
-    let kind = match fix.kind {
-        FixKind::Easy => "easy",
-        FixKind::Involved => "involved",
-        FixKind::WorkAround => "work-around",
-    };
     json!({
-        "id": fix.id, "kind": kind, "work": work(knowledge, &fix.work), "verify": fix.verify,
+        "id": fix.id, "kind": fix.kind, "work": work(knowledge, &fix.work), "verify": fix.verify,
             "verify_minutes": fix.verify_minutes,
         "verify_waiting": fix.verify_waiting, "verify_grams": fix.verify_grams,
             "warranty": fix.warranty, "school": fix.school,

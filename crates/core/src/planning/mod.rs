@@ -20,7 +20,7 @@ pub use network::{Done, Network, Test};
 pub use open::Out;
 pub use preview::{Preview, preview, preview_answers, state_likelihoods};
 pub use repair::{MAX_FIXES, Repair, Scratch};
-pub use workshop::{RATES, Rate, Workshop};
+pub use workshop::{RATES, Rate, RateProblem, Workshop};
 
 use crate::evidence::Facts;
 use crate::knowledge::{CheckId, FixId, Knowledge, Work};

@@ -213,6 +213,25 @@ const fn rate(
     }
 }
 
+/// A rate outside its range.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[error(
+    "\"{}\" must lie between {least} and {most} {unit}, but {given} was given",
+    plain.to_lowercase()
+)]
+pub struct RateProblem {
+    /// What the rate is, in plain words.
+    pub plain: &'static str,
+    /// Its unit.
+    pub unit: &'static str,
+    /// The least that makes sense.
+    pub least: f64,
+    /// The most that makes sense.
+    pub most: f64,
+    /// What was given.
+    pub given: f64,
+}
+
 impl Rate {
     /// Its value in a workshop.
     pub fn of(&self, workshop: &Workshop) -> f64 {
@@ -223,14 +242,16 @@ impl Rate {
     ///
     /// # Errors
     /// Says which value was given and which would do.
-    pub fn put(&self, workshop: &mut Workshop, value: f64) -> Result<(), String> {
+    pub fn put(&self, workshop: &mut Workshop, value: f64) -> Result<(), RateProblem> {
         let (least, most) = self.range;
         if !(least..=most).contains(&value) {
-            return Err(format!(
-                "\"{}\" must lie between {least} and {most} {}, but {value} was given",
-                self.plain.to_lowercase(),
-                self.unit
-            ));
+            return Err(RateProblem {
+                plain: self.plain,
+                unit: self.unit,
+                least,
+                most,
+                given: value,
+            });
         }
         (self.set)(workshop, value);
         Ok(())
@@ -246,7 +267,7 @@ impl Workshop {
     }
 
     /// Rates outside their range, by identifier, with what would do.
-    pub fn problems(&self) -> Vec<(&'static str, String)> {
+    pub fn problems(&self) -> Vec<(&'static str, RateProblem)> {
         let mut trial = self.clone();
         RATES
             .iter()

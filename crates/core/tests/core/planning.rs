@@ -258,7 +258,10 @@ fn rates_name_what_is_wrong_and_what_would_do() {
     let mut workshop = Workshop::default();
     let rate = |id: &str| RATES.iter().find(|r| r.id == id).unwrap();
     assert_eq!(
-        rate("money_per_hour").put(&mut workshop, 0.0).unwrap_err(),
+        rate("money_per_hour")
+            .put(&mut workshop, 0.0)
+            .unwrap_err()
+            .to_string(),
         "\"an hour of your time\" must lie between 0.1 and 10000 money/h, but 0 was given"
     );
     assert!(rate("give_up").put(&mut workshop, f64::NAN).is_err());

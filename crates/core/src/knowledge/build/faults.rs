@@ -1,6 +1,7 @@
 //! Causes and the fixes that cure them.
 
 use super::Builder;
+use crate::identified::UnknownId;
 use crate::knowledge::load::Entry;
 use crate::knowledge::raw;
 use crate::knowledge::strength::WEIGHTS;
@@ -93,19 +94,10 @@ impl Builder<'_> {
 
     pub(super) fn fix(&mut self, entry: &Entry<raw::Fix>) -> Fix {
         let raw = &entry.raw;
-        let kind = match raw.kind.as_str() {
-            "easy" => FixKind::Easy,
-            "involved" => FixKind::Involved,
-            "work-around" => FixKind::WorkAround,
-            other => {
-                self.say(
-                    entry,
-                    "kind",
-                    format!("`{other}` is not one of easy, involved, work-around"),
-                );
-                FixKind::Easy
-            }
-        };
+        let kind = raw.kind.parse().unwrap_or_else(|unknown: UnknownId| {
+            self.say(entry, "kind", unknown.to_string());
+            FixKind::Easy
+        });
         Fix {
             id: entry.id.clone(),
             kind,

@@ -112,13 +112,14 @@ identified! {
     }
 }
 
-/// Easy, involved or a way round the fault.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum FixKind {
-    /// Done in minutes with little to go wrong.
-    Easy,
-    /// Takes dismantling, parts or care.
-    Involved,
-    /// The fault stays, the print succeeds.
-    WorkAround,
+identified! {
+    /// Easy, involved or a way round the fault.
+    pub enum FixKind {
+        /// Done in minutes with little to go wrong.
+        Easy = "easy",
+        /// Takes dismantling, parts or care.
+        Involved = "involved",
+        /// The fault stays, the print succeeds.
+        WorkAround = "work-around",
+    }
 }

@@ -174,7 +174,8 @@ fn asked(k: &Knowledge, now: &Workshop, fields: &Fields, errors: &mut Errors) ->
                 short(fields.get(rate.id))
             )
         });
-        if let Err(e) = read.and_then(|value| rate.put(&mut workshop, value)) {
+        let put = |value| rate.put(&mut workshop, value).map_err(|e| e.to_string());
+        if let Err(e) = read.and_then(put) {
             errors.insert(rate.id.into(), show::sentence(&e));
         }
     }
