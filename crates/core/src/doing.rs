@@ -132,7 +132,6 @@ fn ready(
     workshop: &Workshop,
 ) -> (String, f64) {
     let mut parts: Vec<String> = Vec::new();
-    let unplugged = work.state_words.iter().any(|w| w == "unplugged");
     let wait = present.warming(work, workshop);
     match work.state.hot {
         Some(true) => {
@@ -144,11 +143,12 @@ fn ready(
                 format!("The nozzle is at {to} or near it")
             });
         }
-        Some(false) if unplugged => parts.push("Switch off, pull the plug and let it cool".into()),
-        Some(false) => parts.push("Switch the heat off and let it cool".into()),
+        Some(false) => parts.extend(cooling(knowledge, facts, work)),
         None => {}
     }
     match work.state.unloaded {
+        // Said before the cooling: cold, it does not come out.
+        Some(true) if work.state.hot == Some(false) => {}
         Some(true) => parts.push("take the filament out".into()),
         Some(false) => parts.push("the filament stays in".into()),
         None if work.state.hot == Some(true) => parts.push("the filament stays in".into()),
@@ -164,6 +164,28 @@ fn ready(
     let first: String = text.chars().take(1).flat_map(char::to_uppercase).collect();
     text.replace_range(..text.chars().next().map_or(0, char::len_utf8), &first);
     (format!("{text}."), wait)
+}
+
+/// How a machine is cooled. Without the fan on its fins the block's heat creeps up, softens the
+/// filament and the mounts; so the plug comes last, unless a stop holds: then it comes at once.
+fn cooling(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<String> {
+    let unplugged = work.state_words.iter().any(|w| w == "unplugged");
+    if !safety::stops(knowledge, facts).is_empty() {
+        return vec![
+            "Pull the plug at once".into(),
+            "let it cool for half an hour without its fan, the bed longer".into(),
+        ];
+    }
+    let mut parts = Vec::new();
+    if work.state.unloaded == Some(true) {
+        parts.push("Take the filament out while the nozzle is hot".to_string());
+    }
+    parts.push("set all heaters to 0".into());
+    parts.push("leave the hot end's fan on until the block is below 50 °C".into());
+    if unplugged {
+        parts.push("then switch off and pull the plug".into());
+    }
+    parts
 }
 
 /// What the nozzle is heated to: as the case prints, else the middle of the material's window;

@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 use suspect_core::case::{Entry, Event, NotNow, Refusal, WorkId, accept, replay};
 use suspect_core::doing::{StepKind, guided_steps, ladder, look_for};
 use suspect_core::evidence::Confidence;
-use suspect_core::knowledge::{Knowledge, TryResult};
+use suspect_core::knowledge::{Knowledge, TryResult, Work};
 use suspect_core::planning::{Present, Workshop};
 use suspect_core::ranking::rank;
 use suspect_core::safety;
@@ -260,4 +260,37 @@ fn the_easy_way_stands_before_the_involved_one_and_the_print_shows_what_was_wron
         .map(|f| K.finding(*f).id.as_str())
         .collect();
     assert_eq!(signs, ["first-layer-uneven", "bed-screws-drift"]);
+}
+
+#[test]
+fn a_hot_machine_is_cooled_with_its_fan_on_and_unplugged_at_once_only_under_a_stop() {
+    let ready = |log: Vec<Event>| -> Vec<String> {
+        let state = replay(&K, &self::log(log));
+        let works = K
+            .fixes
+            .iter()
+            .map(|x| &x.work)
+            .chain(K.checks.iter().map(|c| &c.work));
+        let cold = works.filter(|w| w.state.hot == Some(false));
+        let first = |w: &Work| {
+            let steps = guided_steps(&K, &state.facts, w, Present::PRINTED, &Workshop::default());
+            steps[0].text.clone()
+        };
+        cold.map(first).collect()
+    };
+    let quiet = ready(Vec::new());
+    assert!(!quiet.is_empty());
+    for text in &quiet {
+        let fan = text
+            .find("fan on until the block is below 50 °C")
+            .expect(text);
+        let plug = text.find("pull the plug").unwrap_or(text.len());
+        assert!(fan < plug, "{text}");
+        let out = text.find("filament out").unwrap_or(0);
+        assert!(out < fan, "unloaded while hot: {text}");
+    }
+    for text in ready(vec![observed("burnt-smell", "present")]) {
+        assert!(text.contains("Pull the plug at once"), "{text}");
+        assert!(!text.contains("fan on"), "{text}");
+    }
 }
