@@ -1,6 +1,7 @@
 // What of the scripts needs no page.
 
 import assert from "node:assert/strict";
+import { webcrypto } from "node:crypto";
 import { test } from "node:test";
 import { draftName } from "../drafts.js";
 import { parse } from "../hear.js";
@@ -10,6 +11,9 @@ import { percent, stroke } from "../parts/marks.js";
 import { millimetres, moved } from "../parts/ruler.js";
 import { identity, saidBy } from "../touch.js";
 import { words } from "../waits.js";
+
+// Browsers have it, Node's older versions only under this name.
+globalThis.crypto ??= webcrypto;
 
 test("jobs are done one at a time in their order, whatever becomes of them", async () => {
   const done = [];

@@ -5,7 +5,9 @@
 
 mod numbers;
 
-pub use numbers::{findings_from_numbers, hottest_nozzle, nozzle_window, window_for};
+pub use numbers::{
+    LINED_HOTTEST, findings_from_numbers, hottest_nozzle, nozzle_window, window_for,
+};
 
 use crate::identified::identified;
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, MOST_STATES, TryResult};

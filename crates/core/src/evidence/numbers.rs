@@ -9,7 +9,7 @@ use crate::settings::{NumberId, Settings};
 /// Outer quarter of the nozzle window that counts as its low or high end.
 const WINDOW_END: f64 = 0.25;
 /// A lined hot end gives off harmful gas above about this many °C: its windows are cut here.
-const LINED_HOTTEST: f64 = 240.0;
+pub const LINED_HOTTEST: f64 = 240.0;
 /// So many °C below the limit of a lined hot end its window ends.
 const BELOW_LIMIT: f64 = 10.0;
 /// Share of the melt limit from which the demand counts as near it.

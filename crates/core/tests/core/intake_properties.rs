@@ -9,7 +9,7 @@ use suspect_core::knowledge::{FindingId, Knowledge, Section};
 use suspect_core::profile::FieldId;
 use suspect_core::ranking::rank;
 use suspect_core::similar::{Nearness, similar};
-use time::OffsetDateTime;
+use suspect_core::testing::{log as entries, observed};
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
@@ -134,24 +134,6 @@ proptest! {
             prop_assert!(l.likeness > 0.0 && l.likeness <= 1.0 + 1e-9);
             prop_assert!(l.place == 0 || (l.likeness - 1.0).abs() < 1e-9, "a case is like itself");
         }
-    }
-}
-
-fn entries(events: &[Event]) -> Vec<Entry> {
-    let entry = |(n, e): (usize, &Event)| Entry {
-        seq: n as u32 + 1,
-        at: OffsetDateTime::UNIX_EPOCH,
-        by: None,
-        event: e.clone(),
-    };
-    events.iter().enumerate().map(entry).collect()
-}
-
-fn observed(finding: &str, state: &str) -> Event {
-    Event::Observed {
-        finding: finding.into(),
-        state: state.into(),
-        confidence: Confidence::Sure,
     }
 }
 

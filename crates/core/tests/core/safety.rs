@@ -1,15 +1,13 @@
 //! Under any combination of stop findings nothing is advised that heats or moves the machine.
 
 use std::sync::LazyLock;
-use suspect_core::case::{
-    Entry, Event, Holder, Lock, Refusal, What, accept, analyse, follow, replay,
-};
+use suspect_core::case::{Event, Holder, Lock, Refusal, What, accept, analyse, follow, replay};
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting};
 use suspect_core::knowledge::{Knowledge, StopTerm};
 use suspect_core::planning::{Action, Present, Workshop, outline};
 use suspect_core::ranking::posterior;
 use suspect_core::safety::{allowed_under, stops};
-use time::OffsetDateTime;
+use suspect_core::testing::{log, observed, opened};
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
@@ -180,34 +178,9 @@ fn every_fact_a_stop_looks_at_is_turned_in_the_test_of_combinations() {
     }
 }
 
-fn opened() -> Vec<Entry> {
-    let event = Event::Opened {
-        title: "Joint".into(),
-        machine_name: "Teal".into(),
-        machine: Default::default(),
-        material: None,
-        spool: String::new(),
-    };
-    let seen = Event::Observed {
-        finding: "layer-step".into(),
-        state: "present".into(),
-        confidence: Confidence::Sure,
-    };
-    [event, seen]
-        .into_iter()
-        .zip(1..)
-        .map(|(event, seq)| Entry {
-            seq,
-            at: OffsetDateTime::UNIX_EPOCH,
-            by: None,
-            event,
-        })
-        .collect()
-}
-
 #[test]
 fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
-    let mut case = replay(&K, &opened());
+    let mut case = replay(&K, &log(&[opened(), observed("layer-step", "present")]));
     let burning = K.stops.iter().position(|s| s.id == "burning").unwrap();
     case.locked_by = Some(Lock {
         holder: Holder::Case {

@@ -3,11 +3,11 @@
 
 use std::collections::BTreeMap;
 use suspect_core::case::{Event, MOST_PICTURES, Outcome};
-use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::counter;
 use suspect_core::machine::{Described, MachineEvent};
 use suspect_core::picture::Judgement;
+use suspect_core::testing::observed;
 use suspect_store::changes::Change;
 use suspect_store::help_links::MOST_LINKS;
 use suspect_store::pictures::PictureBytes;
@@ -56,14 +56,6 @@ fn touch() -> Stamp {
             after: Vec::new(),
         }),
         ..Stamp::from(NOW)
-    }
-}
-
-fn observed(finding: &str, state: &str) -> Event {
-    Event::Observed {
-        finding: finding.into(),
-        state: state.into(),
-        confidence: Confidence::Sure,
     }
 }
 

@@ -4,6 +4,8 @@
 use crate::show;
 use suspect_core::case::{Holder, Holding, NotNow, Problem, Refusal, Stopped};
 use suspect_core::knowledge::Knowledge;
+use suspect_core::nearest::short;
+use suspect_core::planning::{Rate, RateProblem};
 use suspect_core::settings::NumberProblem;
 use suspect_core::text::TextProblem;
 
@@ -51,6 +53,29 @@ pub fn problem(field: &str, problem: &Problem) -> String {
 /// What is wrong with a number.
 pub fn number(problem: &NumberProblem) -> String {
     show::sentence(&problem.to_string())
+}
+
+/// What is wrong with a rate of the workshop.
+pub fn rate(problem: &RateProblem) -> String {
+    let RateProblem {
+        plain,
+        unit,
+        least,
+        most,
+        given,
+    } = problem;
+    let plain = plain.to_lowercase();
+    show::sentence(&format!(
+        "\"{plain}\" must lie between {least} and {most} {unit}, but {given} was given"
+    ))
+}
+
+/// What was given for a rate and is no number.
+pub fn no_rate(rate: &Rate, given: &str) -> String {
+    let (plain, given) = (rate.plain.to_lowercase(), short(given));
+    show::sentence(&format!(
+        "\"{plain}\" must be a number, but \"{given}\" was given"
+    ))
 }
 
 /// What is wrong with a text of a field.

@@ -3,6 +3,7 @@
 use crate::kit::workshop;
 use axum::http::StatusCode;
 use std::collections::{HashMap, HashSet};
+use suspect_core::knowledge::CautionLevel;
 
 #[tokio::test]
 async fn every_page_of_the_handbook_answers_and_leads_to_places_that_exist() {
@@ -107,4 +108,32 @@ async fn an_ordinary_trait_is_said_to_be_no_fault() {
         dossier.all("h2").iter().any(|h| h == "Mistaken for")
             && dossier.all("tbody th").iter().any(|t| t == "Slack belt")
     );
+}
+
+#[tokio::test]
+async fn a_warning_is_headed_as_one_wherever_it_stands() {
+    let w = workshop().await;
+    let k = &w.state.knowledge;
+    let warnings = k
+        .cautions
+        .iter()
+        .filter(|c| c.level == CautionLevel::Warning);
+    let warnings: Vec<&str> = warnings.map(|c| c.text.as_str()).collect();
+    for path in [
+        "/suspects/nozzle-leaks",
+        "/handbook/fixes/hot-tighten-nozzle",
+        "/handbook/cautions",
+    ] {
+        let page = w.get(path).await;
+        let said = page.all(".caution");
+        let grave = said
+            .iter()
+            .filter(|s| warnings.iter().any(|t| s.contains(t)));
+        let grave: Vec<&String> = grave.collect();
+        assert!(!grave.is_empty(), "{path} warns of nothing");
+        for text in grave {
+            assert!(text.starts_with("Warning."), "{path}: {text}");
+        }
+        assert!(page.all(".caution.warning").len() < said.len(), "{path}");
+    }
 }

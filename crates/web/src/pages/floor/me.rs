@@ -7,6 +7,7 @@ use crate::screen::name_of;
 use crate::{screen, urls};
 use axum::http::{HeaderMap, header};
 use axum::response::{AppendHeaders, IntoResponse, Redirect};
+use suspect_core::text::LONGEST_NAME;
 
 /// `POST /me`: a name, one used before, or nobody.
 pub async fn set(headers: HeaderMap, fields: Fields) -> Answer {
@@ -16,7 +17,7 @@ pub async fn set(headers: HeaderMap, fields: Fields) -> Answer {
     let name = given.map(name_of);
     if let (Some(None), Some(given)) = (&name, given) {
         let message = format!(
-            "\"{}\" is no name: write it in letters, up to 60 characters.",
+            "\"{}\" is no name: write it in letters, up to {LONGEST_NAME} characters.",
             suspect_core::nearest::short(given)
         );
         return Err(PageError::Refused { message, back });

@@ -5,6 +5,7 @@ use crate::page_error::PageError;
 use crate::pages::parts::link::Choice;
 use crate::pages::{Answer, Page, again};
 use crate::state::AppState;
+use crate::words::refusal;
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
@@ -167,16 +168,14 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Answer {
 fn asked(k: &Knowledge, now: &Workshop, fields: &Fields, errors: &mut Errors) -> Workshop {
     let mut workshop = now.clone();
     for rate in &RATES {
-        let read = fields.number(rate.id, rate.of(now)).map_err(|_| {
-            format!(
-                "\"{}\" must be a number, but \"{}\" was given",
-                rate.plain.to_lowercase(),
-                short(fields.get(rate.id))
-            )
-        });
-        let put = |value| rate.put(&mut workshop, value).map_err(|e| e.to_string());
-        if let Err(e) = read.and_then(put) {
-            errors.insert(rate.id.into(), show::sentence(&e));
+        let read = fields.number(rate.id, rate.of(now));
+        let read = read.map_err(|_| refusal::no_rate(rate, fields.get(rate.id)));
+        let put = |value| {
+            rate.put(&mut workshop, value)
+                .map_err(|e| refusal::rate(&e))
+        };
+        if let Err(message) = read.and_then(put) {
+            errors.insert(rate.id.into(), message);
         }
     }
     let zone = fields.get("time_zone");

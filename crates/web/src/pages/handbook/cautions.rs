@@ -3,15 +3,15 @@
 use crate::pages::Page;
 use crate::pages::handbook::parts::{finding_link, fix_link};
 use crate::pages::parts::link::Link;
+use crate::pages::parts::work::{CautionView, said};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use std::sync::Arc;
-use suspect_core::knowledge::{CautionLevel, FixId, Knowledge};
+use suspect_core::knowledge::{FixId, Knowledge};
 
 struct CautionRow {
-    text: String,
-    warning: bool,
+    said: CautionView,
     steps: Vec<Link>,
     more: usize,
 }
@@ -52,8 +52,7 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>) -> Page {
         let more = steps.len().saturating_sub(STEPS_NAMED);
         steps.truncate(STEPS_NAMED);
         CautionRow {
-            text: k.cautions[n].text.clone(),
-            warning: k.cautions[n].level == CautionLevel::Warning,
+            said: said(&k.cautions[n]),
             steps,
             more,
         }

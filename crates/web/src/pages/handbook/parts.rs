@@ -1,9 +1,10 @@
 //! What the pages of the handbook share: links, whom an answer speaks for, what a step takes.
 
 use crate::pages::parts::link::Link;
+use crate::pages::parts::work::{CautionView, cautions};
 use crate::{show, urls};
 use suspect_core::dossier::speaks_for;
-use suspect_core::knowledge::{CauseId, CautionLevel, FindingId, FixId, Knowledge, Section, Work};
+use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge, Section, Work};
 use suspect_core::search::Topic;
 
 /// Suspects named beside one answer.
@@ -110,7 +111,7 @@ pub struct Takes {
     pub state: String,
     pub tools: String,
     pub money: String,
-    pub cautions: Vec<(String, bool)>,
+    pub cautions: Vec<CautionView>,
     pub steps: Vec<String>,
 }
 
@@ -145,14 +146,7 @@ impl Takes {
             } else {
                 money.join(", ")
             },
-            cautions: work
-                .cautions
-                .iter()
-                .map(|c| {
-                    let caution = &k.cautions[*c];
-                    (caution.text.clone(), caution.level == CautionLevel::Warning)
-                })
-                .collect(),
+            cautions: cautions(k, &work.cautions),
             steps: work.steps.iter().map(|s| s.text.clone()).collect(),
         }
     }

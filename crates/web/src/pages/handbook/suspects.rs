@@ -5,6 +5,7 @@ use crate::pages::Page;
 use crate::pages::handbook::parts::{cause_link, finding_link, terms};
 use crate::pages::open_case::Known;
 use crate::pages::parts::link::Link;
+use crate::pages::parts::work::{CautionView, cautions};
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
@@ -92,7 +93,7 @@ struct FixRow {
     minutes: String,
     chance: String,
     steps: Vec<String>,
-    cautions: Vec<String>,
+    cautions: Vec<CautionView>,
     warranty: String,
 }
 
@@ -218,12 +219,7 @@ fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
                 minutes: show::minutes(fix.work.minutes + fix.work.waiting),
                 chance: show::percent(k.cure(*x, cause)),
                 steps: fix.work.steps.iter().map(|s| s.text.clone()).collect(),
-                cautions: fix
-                    .work
-                    .cautions
-                    .iter()
-                    .map(|c| k.cautions[*c].text.clone())
-                    .collect(),
+                cautions: cautions(k, &fix.work.cautions),
                 warranty: fix.warranty.clone(),
             }
         })

@@ -2,7 +2,7 @@
 
 use crate::show;
 use suspect_core::evidence::Facts;
-use suspect_core::knowledge::{CautionLevel, FindingId, Knowledge, ProcedureStep, Work};
+use suspect_core::knowledge::{Caution, CautionLevel, FindingId, Knowledge, ProcedureStep, Work};
 use suspect_core::planning::Preview;
 use suspect_core::safety;
 
@@ -17,19 +17,19 @@ pub struct CautionView {
 
 /// Cautions by index, as they are read.
 pub fn cautions(k: &Knowledge, indices: &[usize]) -> Vec<CautionView> {
-    let of = |c: &usize| &k.cautions[*c];
-    indices
-        .iter()
-        .map(of)
-        .map(|c| CautionView {
-            level: c.level.id(),
-            word: match c.level {
-                CautionLevel::Caution => "Caution.",
-                CautionLevel::Warning => "Warning.",
-            },
-            text: c.text.clone(),
-        })
-        .collect()
+    indices.iter().map(|c| said(&k.cautions[*c])).collect()
+}
+
+/// A caution under its heading.
+pub fn said(caution: &Caution) -> CautionView {
+    CautionView {
+        level: caution.level.id(),
+        word: match caution.level {
+            CautionLevel::Caution => "Caution.",
+            CautionLevel::Warning => "Warning.",
+        },
+        text: caution.text.clone(),
+    }
 }
 
 /// A step's work.
