@@ -67,6 +67,9 @@ enum KnowledgeCommand {
         /// A knowledge folder; without it the knowledge shipped with the program.
         #[arg(long)]
         knowledge: Option<PathBuf>,
+        /// A knowledge folder of before: tells which vignettes got better since, and which worse.
+        #[arg(long)]
+        against: Option<PathBuf>,
         /// Print the figures as JSON.
         #[arg(long)]
         json: bool,
@@ -113,8 +116,9 @@ fn main() -> ExitCode {
             KnowledgeCommand::Trial {
                 folder,
                 knowledge,
+                against,
                 json,
-            } => trial::run(&folder, knowledge.as_deref(), json),
+            } => trial::run(&folder, knowledge.as_deref(), against.as_deref(), json),
         },
     };
     result.unwrap_or_else(|e| {

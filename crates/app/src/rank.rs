@@ -3,7 +3,7 @@
 use anyhow::{Context, Result};
 use clap::Args;
 use std::io::{BufRead, BufWriter, Read, Write};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use suspect_core::case::file;
 use suspect_core::case::report::{Mode, line_up};
@@ -23,6 +23,9 @@ pub struct Options {
     /// Read one case per line (JSON Lines) and answer one line each.
     #[arg(long)]
     lines: bool,
+    /// A knowledge folder; without it the knowledge shipped with the program.
+    #[arg(long)]
+    knowledge: Option<PathBuf>,
 }
 
 /// Exit status when a case is not understood.
@@ -54,7 +57,9 @@ fn rank(options: &Options) -> Result<ExitCode> {
     } else {
         Mode::Full
     };
-    let knowledge = Knowledge::shipped();
+    let Some(knowledge) = crate::knowledge::load(options.knowledge.as_deref())? else {
+        return Ok(ExitCode::from(REFUSED));
+    };
     let out = std::io::stdout().lock();
     let input = match open(&options.case) {
         Ok(input) => input,

@@ -3,8 +3,8 @@
 use anyhow::{Result, bail};
 use clap::Args;
 use std::num::NonZeroUsize;
+use std::path::PathBuf;
 use std::process::ExitCode;
-use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
 use suspect_rehearsal::{self as rehearsal, Report};
 
@@ -33,6 +33,9 @@ pub struct Options {
     /// Print the figures as JSON.
     #[arg(long)]
     json: bool,
+    /// A knowledge folder; without it the knowledge shipped with the program.
+    #[arg(long)]
+    knowledge: Option<PathBuf>,
 }
 
 pub fn run(options: &Options) -> Result<ExitCode> {
@@ -54,7 +57,9 @@ pub fn run(options: &Options) -> Result<ExitCode> {
             options.perturb
         );
     }
-    let knowledge = Knowledge::shipped();
+    let Some(knowledge) = crate::knowledge::load(options.knowledge.as_deref())? else {
+        return Ok(ExitCode::from(2));
+    };
     let workshop = Workshop {
         second_level: options.second_level,
         ..Workshop::default()

@@ -2,6 +2,7 @@
 
 use anyhow::{Context, Result};
 use clap::Args;
+use std::path::PathBuf;
 use std::process::ExitCode;
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
@@ -33,6 +34,10 @@ pub struct Options {
     /// Load the demo when the database is empty.
     #[arg(long)]
     demo: bool,
+    /// A knowledge folder, read once at the start; without it the knowledge shipped with the
+    /// program.
+    #[arg(long)]
+    knowledge: Option<PathBuf>,
     /// Serve /patterns too: every component in both themes, for whoever changes the look.
     #[arg(long)]
     patterns: bool,
@@ -101,15 +106,18 @@ pub async fn demo(database: &Database, copies: usize) -> Result<ExitCode> {
     Ok(ExitCode::SUCCESS)
 }
 
-/// Serves until asked to stop.
+/// Serves until asked to stop. Exit status 2 when the knowledge has problems.
 pub async fn run(options: &Options) -> Result<ExitCode> {
+    let Some(knowledge) = crate::knowledge::load(options.knowledge.as_deref())? else {
+        return Ok(ExitCode::from(2));
+    };
+    let knowledge = Arc::new(knowledge);
     // The port first: a taken one is told before anything is touched.
     let address = format!("{}:{}", options.host, options.port);
     let listener = TcpListener::bind(&address).await.with_context(|| {
         format!("cannot listen on {address}; choose another with HOST and PORT")
     })?;
     let (store, held) = open(&options.database).await?;
-    let knowledge = Arc::new(Knowledge::shipped());
     // A demo that was broken off is finished first: nobody sees a part of it.
     let begun = store.demo_state().await? == DemoState::Begun;
     let loaded = match options.demo || begun {

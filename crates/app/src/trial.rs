@@ -4,13 +4,20 @@ use crate::files;
 use anyhow::{Context, Result, bail};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
-use suspect_core::trial::{self, Share, Trial, Vignette};
+use suspect_core::knowledge::Knowledge;
+use suspect_core::trial::{self, Share, Shift, Trial, Vignette};
 
 /// Largest vignette that is read, in bytes.
 const LARGEST: u64 = 1024 * 1024;
 
-/// Runs every `.json` below the folder. Exit status 2 when a file is no vignette.
-pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCode> {
+/// Runs every `.json` below the folder, and once more under the knowledge of before where one is
+/// given. Exit status 2 when a file is no vignette.
+pub fn run(
+    folder: &Path,
+    knowledge: Option<&Path>,
+    against: Option<&Path>,
+    json: bool,
+) -> Result<ExitCode> {
     let Some(knowledge) = crate::knowledge::load(knowledge)? else {
         return Ok(ExitCode::from(2));
     };
@@ -20,9 +27,45 @@ pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCo
     if files.is_empty() {
         bail!("{} holds no .json file", folder.display());
     }
-    let mut vignettes: Vec<Vignette> = Vec::new();
-    let mut refused = 0;
-    for path in &files {
+    let (vignettes, refused) = read(&knowledge, folder, &files, true)?;
+    let text = match against {
+        Some(old) => {
+            let Some(old) = crate::knowledge::load(Some(old))? else {
+                return Ok(ExitCode::from(2));
+            };
+            // What only the newer one can say cannot be compared.
+            let (before, _) = read(&old, folder, &files, false)?;
+            let (now, shifts) = trial::against((&old, &before), (&knowledge, &vignettes));
+            match json {
+                true => serde_json::to_string_pretty(&shifts)? + "\n",
+                false => told(&now) + &told_against(&shifts),
+            }
+        }
+        None => {
+            let result = trial::run(&knowledge, &vignettes);
+            match json {
+                true => serde_json::to_string_pretty(&result)? + "\n",
+                false => told(&result),
+            }
+        }
+    };
+    crate::print_out(&text)?;
+    Ok(if refused > 0 {
+        ExitCode::from(2)
+    } else {
+        ExitCode::SUCCESS
+    })
+}
+
+/// The vignettes a knowledge can read, and how many it cannot; `say` tells which and why.
+fn read(
+    knowledge: &Knowledge,
+    folder: &Path,
+    files: &[PathBuf],
+    say: bool,
+) -> Result<(Vec<Vignette>, usize)> {
+    let (mut vignettes, mut refused) = (Vec::new(), 0);
+    for path in files {
         let text = files::read_text(path, LARGEST)?;
         let name = path
             .strip_prefix(folder)
@@ -30,25 +73,35 @@ pub fn run(folder: &Path, knowledge: Option<&Path>, json: bool) -> Result<ExitCo
             .with_extension("")
             .to_string_lossy()
             .replace('\\', "/");
-        match trial::read(&knowledge, &name, &text) {
+        match trial::read(knowledge, &name, &text) {
             Ok(vignette) => vignettes.push(vignette),
             Err(e) => {
                 refused += 1;
-                eprintln!("{name}: {e}");
+                if say {
+                    eprintln!("{name}: {e}");
+                }
             }
         }
     }
-    let result = trial::run(&knowledge, &vignettes);
-    crate::print_out(&if json {
-        serde_json::to_string_pretty(&result)? + "\n"
-    } else {
-        told(&result)
-    })?;
-    Ok(if refused > 0 {
-        ExitCode::from(2)
-    } else {
-        ExitCode::SUCCESS
-    })
+    Ok((vignettes, refused))
+}
+
+/// What got worse since, what better.
+fn told_against(shifts: &[Shift]) -> String {
+    let line = |s: &Shift| {
+        let truth = s.truth.map_or(String::new(), |(before, now)| {
+            format!(", truth {:.0} % → {:.0} %", before * 100.0, now * 100.0)
+        });
+        let (before, now) = s.missed;
+        format!("  {}: missed {before} → {now}{truth}", s.name)
+    };
+    let worse: Vec<String> = shifts.iter().filter(|s| s.gain() < 0.0).map(line).collect();
+    let better: Vec<String> = shifts.iter().filter(|s| s.gain() > 0.0).map(line).collect();
+    let mut lines = vec![format!("worse than before: {}", worse.len())];
+    lines.extend(worse);
+    lines.push(format!("better than before: {}", better.len()));
+    lines.extend(better);
+    lines.join("\n") + "\n"
 }
 
 fn collect(folder: &Path, files: &mut Vec<PathBuf>) -> std::io::Result<()> {
@@ -85,6 +138,7 @@ fn told(trial: &Trial) -> String {
         ("leader right", trial.leader_right),
         ("in the top three", trial.in_top_three),
         ("next step as expected", trial.next_right),
+        ("early steps early", trial.early_right),
         ("kept from leading", trial.kept_back),
         ("spread in early cases", trial.spread),
     ];

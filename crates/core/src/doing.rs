@@ -2,7 +2,9 @@
 //! they belong to, parts back at the end.
 
 use crate::evidence::{Facts, hottest_nozzle, nozzle_window};
-use crate::knowledge::{CauseId, FindingId, Fix, FixId, FixKind, Knowledge, Work};
+use crate::knowledge::{
+    CauseId, FindingId, Fix, FixId, FixKind, Knowledge, Stands, Work, standings,
+};
 use crate::planning::{Present, Workshop};
 use crate::ranking::LineUp;
 use crate::safety;
@@ -28,6 +30,10 @@ pub struct GuidedStep {
     pub text: String,
     /// Minutes to wait before the next; 0 for none.
     pub wait: f64,
+    /// How the machine stands when it is done, as far as the procedure has said.
+    pub stands: Vec<Stands>,
+    /// Tools in hand.
+    pub tools: Vec<String>,
     /// Cautions to read before it, by index.
     pub cautions: Vec<usize>,
     /// Name of a drawing, where a hand needs one.
@@ -49,10 +55,13 @@ pub fn guided_steps(
     let first = get_ready(knowledge, facts, work, present, workshop);
     let said = first.cautions.clone();
     let own = |c: &usize| !said.contains(c) && safety::concerns(knowledge, facts, *c);
-    let steps = work.steps.iter().map(|s| GuidedStep {
+    let standings = standings(work).into_iter();
+    let steps = work.steps.iter().zip(standings).map(|(s, now)| GuidedStep {
         kind: StepKind::Do,
         text: s.text.clone(),
         wait: s.wait,
+        stands: now.words(),
+        tools: s.tools.clone(),
         cautions: s.cautions.iter().copied().filter(own).collect(),
         drawing: s.drawing.clone(),
         parts: s.keep.clone(),
@@ -69,6 +78,8 @@ impl GuidedStep {
             kind,
             text,
             wait: 0.0,
+            stands: Vec::new(),
+            tools: Vec::new(),
             cautions: Vec::new(),
             drawing: None,
             parts: Vec::new(),
@@ -88,14 +99,8 @@ fn get_ready(
 ) -> GuidedStep {
     let (state, wait) = ready(knowledge, facts, work, present, workshop);
     let claimed = |c: &usize| work.steps.iter().any(|s| s.cautions.contains(c));
-    let of_getting_ready = |c: &usize| {
-        let mut words = knowledge.cautions[*c].before.iter();
-        words.any(|word| state.contains(word))
-    };
     let cautions = safety::cautions(knowledge, facts, work).into_iter();
-    let cautions = cautions
-        .filter(|c| !claimed(c) || of_getting_ready(c))
-        .collect();
+    let cautions = cautions.filter(|c| !claimed(c)).collect();
     let tools = match work.tools.is_empty() {
         true => String::new(),
         false => format!("Have at hand: {}.", work.tools.join(", ")),
@@ -107,6 +112,7 @@ fn get_ready(
     };
     GuidedStep {
         wait,
+        stands: work.stands.clone(),
         cautions,
         ..GuidedStep::around(StepKind::Ready, text)
     }
@@ -146,6 +152,9 @@ fn ready(
         Some(false) => parts.extend(cooling(knowledge, facts, work)),
         None => {}
     }
+    if work.stands.contains(&Stands::HotBed) {
+        parts.push("heat the bed as for printing".into());
+    }
     match work.state.unloaded {
         // Said before the cooling: cold, it does not come out.
         Some(true) if work.state.hot == Some(false) => {}
@@ -169,7 +178,7 @@ fn ready(
 /// How a machine is cooled. Without the fan on its fins the block's heat creeps up, softens the
 /// filament and the mounts; so the plug comes last, unless a stop holds: then it comes at once.
 fn cooling(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<String> {
-    let unplugged = work.state_words.iter().any(|w| w == "unplugged");
+    let unplugged = work.stands.contains(&Stands::Unplugged);
     if !safety::stops(knowledge, facts).is_empty() {
         return vec![
             "Pull the plug at once".into(),
@@ -191,7 +200,8 @@ fn cooling(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<String> {
 /// What the nozzle is heated to: as the case prints, else the middle of the material's window;
 /// never past what the hot end bears.
 fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
-    let window = nozzle_window(knowledge, &facts.context).filter(|(low, _)| *low > 0.0);
+    let window =
+        nozzle_window(knowledge, &facts.context, &facts.settings).filter(|(low, _)| *low > 0.0);
     let hottest = hottest_nozzle(knowledge, &facts.context, &facts.settings);
     let asked = facts
         .settings

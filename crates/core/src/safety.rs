@@ -1,6 +1,6 @@
 //! Stop conditions and cautions: what must not run, and what to mind before a step.
 
-use crate::evidence::{Answer, Confidence, Facts};
+use crate::evidence::{Confidence, Facts};
 use crate::knowledge::{CheckId, FindingId, Knowledge, Stop, StopTerm, Work};
 use crate::profile::{Context, MATERIAL};
 use crate::settings::NumberId;
@@ -77,7 +77,7 @@ pub fn settled(knowledge: &Knowledge, facts: &Facts, stop: usize) -> bool {
         StopTerm::Finding(f, state) => facts
             .findings
             .get(f)
-            .is_some_and(|s| s.answer == Answer::State(*state) && s.confidence == Confidence::Sure),
+            .is_some_and(|s| s.answer.says(*state) && s.confidence == Confidence::Sure),
         _ => holds(facts, t),
     })
 }
@@ -96,10 +96,7 @@ fn facts_of(term: &StopTerm) -> Vec<Fact> {
 
 fn holds(facts: &Facts, term: &StopTerm) -> bool {
     match term {
-        StopTerm::Finding(f, state) => facts
-            .findings
-            .get(f)
-            .is_some_and(|s| s.answer == Answer::State(*state)),
+        StopTerm::Finding(f, state) => facts.findings.get(f).is_some_and(|s| s.answer.says(*state)),
         StopTerm::Context(condition) => condition.holds(&facts.context) == Some(true),
         StopTerm::AtLeast(number, limit, usual) => {
             let own = limit.and_then(|l| facts.settings.get(l));
@@ -112,13 +109,13 @@ fn holds(facts: &Facts, term: &StopTerm) -> bool {
 /// Cautions of a step, in knowledge order, each once: its own, and those the context calls for
 /// whenever something is heated. One that speaks of a build this machine does not have is left out.
 pub fn cautions(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<usize> {
-    let heats = work.prints || work.state.hot == Some(true);
     (0..knowledge.cautions.len())
         .filter(|c| {
             let when = &knowledge.cautions[*c].when;
             let called_for =
                 !when.is_empty() && when.iter().all(|w| w.holds(&facts.context) == Some(true));
-            (work.cautions.contains(c) && concerns(knowledge, facts, *c)) || (heats && called_for)
+            (work.cautions.contains(c) && concerns(knowledge, facts, *c))
+                || (work.heats && called_for)
         })
         .collect()
 }

@@ -6,7 +6,7 @@ use suspect_core::knowledge::{CauseId, CheckId, FixId, Knowledge, Section, TryRe
 use suspect_core::planning::{
     Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, fix_cost, outline,
 };
-use suspect_core::ranking::posterior;
+use suspect_core::ranking::{Seen, posterior};
 
 /// No way goes on for longer than this.
 const MOST_STEPS: usize = 60;
@@ -258,26 +258,36 @@ impl<'a> Player<'a> {
         });
     }
 
-    /// Applies a fix to what acts, and says how it looks. The shares of better and worse are those
-    /// of the tried table.
+    /// Applies a fix to what acts, and says how it looks. The shares of cured, better and worse are
+    /// those of the tried table. Where one of two is mended and the other shows nothing of what was
+    /// seen, the fault is gone for whoever looks, and the case ends.
     fn apply(&mut self, fix: FixId) -> TryResult {
         let world = self.world.knowledge();
         let luck = self.case.luck_of_fixes[fix.at()];
-        let before = self.acting.len();
-        let touched = self.acting.iter().any(|c| world.cure(fix, *c) > 0.0);
+        let before = self.acting.clone();
+        let touched = before.iter().any(|c| world.cure(fix, *c) > 0.0);
         let case = self.case;
         self.acting.retain(|c| {
             let which = usize::from(case.acting.first() != Some(c));
             luck[which] >= world.cure(fix, *c)
         });
-        let better = match (self.acting.len() < before, touched) {
-            (true, _) if self.acting.is_empty() => return TryResult::Cured,
-            (true, _) => 0.5,
-            (false, true) => 0.15,
-            (false, false) => 0.015,
+        let mended = before.iter().find(|c| !self.acting.contains(c));
+        let (cured, better) = match (mended, self.acting.first(), touched) {
+            (_, None, _) => return TryResult::Cured,
+            (Some(mended), Some(left), _) => {
+                let evidence = Evidence::of(self.knowledge, &self.facts);
+                let q = Seen::of(self.knowledge, &evidence).shown_by(world, *mended, *left);
+                ((1.0 - q) * (1.0 - q), 2.0 * q * (1.0 - q))
+            }
+            (None, _, true) => (0.0, 0.15),
+            (None, _, false) => (0.0, 0.015),
         };
         match luck[2] {
-            x if x < better => TryResult::Better,
+            x if x < cured => {
+                self.acting.clear();
+                TryResult::Cured
+            }
+            x if x < cured + better => TryResult::Better,
             x if x > 0.995 => TryResult::Worse,
             _ => TryResult::Same,
         }

@@ -8,7 +8,7 @@ use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting};
 use suspect_core::knowledge::{CauseId, Finding, FindingId, Knowledge, Section};
 use suspect_core::planning::state_likelihoods;
 use suspect_core::profile::FIELDS;
-use suspect_core::ranking::{Hypothesis, posterior};
+use suspect_core::ranking::{Hypothesis, Seen, posterior};
 
 /// How often a person tells of something odd, of something ordinary, and of pattern and history.
 const TELLS_ODD: f64 = 0.9;
@@ -129,7 +129,8 @@ impl<'k> World<'k> {
             [first, second, ..] => Hypothesis::Two(first, second),
             [] => Hypothesis::Unlisted,
         };
-        let columns = state_likelihoods(k, std::iter::once(hypothesis), finding);
+        let nothing = Seen::default();
+        let columns = state_likelihoods(k, &nothing, std::iter::once(hypothesis), finding);
         let states: Vec<f64> = columns.iter().map(|c| c[0]).collect();
         pick(&states, chance)
     }

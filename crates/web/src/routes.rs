@@ -5,7 +5,7 @@ use crate::pages::case::{build, clear, move_case, note, picture, plan, retract, 
 use crate::pages::doing::{check, fix, progress, proof, stop, stuck, tag};
 use crate::pages::floor::{before, machine, machine_edit, machine_stop, me, overview, workshop};
 use crate::pages::handbook::{
-    cautions, checks, fixes, glossary, materials, search, signs, suspects,
+    cautions, checks, fixes, glossary, materials, schools, search, signs, suspects,
 };
 use crate::pages::help::{brief_page, by_link, links, suggestions};
 use crate::pages::intake::{
@@ -162,5 +162,6 @@ fn handbook() -> Router<AppState> {
         .route("/handbook/fixes/{fix}", get(fixes::show))
         .route("/handbook/cautions", get(cautions::show))
         .route("/handbook/materials", get(materials::show))
+        .route("/handbook/schools", get(schools::show))
         .route("/handbook/words", get(glossary::show))
 }

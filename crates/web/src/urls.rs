@@ -12,6 +12,7 @@ pub const CHECKS: &str = "/handbook/checks";
 pub const FIXES: &str = "/handbook/fixes";
 pub const CAUTIONS: &str = "/handbook/cautions";
 pub const MATERIALS: &str = "/handbook/materials";
+pub const SCHOOLS: &str = "/handbook/schools";
 pub const WORDS: &str = "/handbook/words";
 pub const WORKSHOP: &str = "/workshop";
 
@@ -51,6 +52,11 @@ pub fn in_case(id: Uuid, what: &str) -> String {
 /// The case with a suspect's ledger opened.
 pub fn case_suspect(id: Uuid, cause: &str) -> String {
     format!("{CASES}/{id}?suspect={cause}")
+}
+
+/// Where practice differs in one matter.
+pub fn school(id: &str) -> String {
+    format!("{SCHOOLS}#{id}")
 }
 
 pub fn suspect(cause: &str) -> String {

@@ -3,17 +3,20 @@
 //! [`Facts`] is what people and programs told; [`Evidence`] is what the ranking uses of it: numbers
 //! turned into findings, superseded impressions left out, everything in knowledge order.
 
+mod answer;
+mod groups;
 mod numbers;
 
+pub use answer::{Answer, NoState, answer};
 pub use numbers::{
     LINED_HOTTEST, findings_from_numbers, hottest_nozzle, nozzle_window, window_for,
 };
 
 use crate::identified::identified;
-use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, MOST_STATES, TryResult};
-use crate::nearest::{did_you_mean, nearest, short};
+use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
 use crate::profile::Context;
 use crate::settings::Settings;
+use groups::{Group, group_of, groups, repeat};
 use std::collections::BTreeMap;
 
 identified! {
@@ -40,20 +43,6 @@ impl Confidence {
         }
     }
 }
-
-/// What was answered for a finding.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Answer {
-    /// One state.
-    State(usize),
-    /// One of several states, by its place in [`crate::knowledge::Finding::one_of`].
-    OneOf(usize),
-    /// A measured number: P(reading | state) for each state, summing to 1; unused places are 0.
-    Read([f64; MOST_STATES]),
-}
-
-/// A reading is said to fit an outcome as well from this share on.
-const FITS_TOO: f64 = 0.1;
 
 /// An answered finding.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -90,116 +79,6 @@ pub struct Facts {
     pub cleared: Vec<(CauseId, Confidence)>,
 }
 
-/// Reads a state as answered. `unknown` is no evidence and gives `None`.
-///
-/// # Errors
-/// Says which states the finding has, and the nearest.
-pub fn answer(
-    knowledge: &Knowledge,
-    finding: FindingId,
-    state: &str,
-) -> Result<Option<Answer>, NoState> {
-    let f = knowledge.finding(finding);
-    if let Some(s) = f.state(state) {
-        return Ok(Some(Answer::State(s)));
-    }
-    if let Some(o) = f.one_of.iter().position(|(id, _)| id == state) {
-        return Ok(Some(Answer::OneOf(o)));
-    }
-    if state == "unknown" {
-        return Ok(None);
-    }
-    let mut allowed: Vec<&str> = f
-        .states
-        .iter()
-        .map(|s| s.id.as_str())
-        .chain(f.one_of.iter().map(|(id, _)| id.as_str()))
-        .collect();
-    allowed.push("unknown");
-    let near = nearest(state, allowed.iter().copied());
-    Err(NoState {
-        finding: f.id.clone(),
-        given: short(state),
-        near: near.map(str::to_string),
-        allowed: allowed.into_iter().map(str::to_string).collect(),
-    })
-}
-
-/// An answer that a finding does not have.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error(
-    "`{given}` is no state of `{finding}`: allowed are {}{}",
-    allowed.join(", "),
-    near.as_deref().map(did_you_mean).unwrap_or_default()
-)]
-pub struct NoState {
-    /// The finding, by identifier.
-    pub finding: String,
-    /// What was given, cut short.
-    pub given: String,
-    /// What would do.
-    pub allowed: Vec<String>,
-    /// The most alike.
-    pub near: Option<String>,
-}
-
-impl Answer {
-    /// Whether it says that there is nothing: `absent`, or `none` of several.
-    pub fn is_denial(self, knowledge: &Knowledge, finding: FindingId) -> bool {
-        ["absent", "none"].contains(&self.id(knowledge, finding))
-    }
-
-    /// The state answered, or the one a reading fits best; nothing when several were named.
-    pub fn state(self) -> Option<usize> {
-        match self {
-            Answer::State(s) => Some(s),
-            Answer::OneOf(_) => None,
-            Answer::Read(weights) => (0..weights.len())
-                .rev()
-                .max_by(|a, b| weights[*a].total_cmp(&weights[*b])),
-        }
-    }
-
-    /// The identifier of the state answered; of a reading, the state it fits best.
-    pub fn id(self, knowledge: &Knowledge, finding: FindingId) -> &str {
-        let f = knowledge.finding(finding);
-        match self {
-            Answer::State(s) => &f.states[s].id,
-            Answer::OneOf(o) => &f.one_of[o].0,
-            Answer::Read(_) => &f.states[self.state().unwrap_or(0)].id,
-        }
-    }
-
-    /// The phrase a person reads.
-    pub fn phrase(self, knowledge: &Knowledge, finding: FindingId) -> String {
-        let f = knowledge.finding(finding);
-        match self {
-            Answer::State(s) => f.states[s].phrase.clone(),
-            Answer::OneOf(o) => f.one_of[o]
-                .1
-                .iter()
-                .map(|s| f.states[*s].phrase.as_str())
-                .collect::<Vec<_>>()
-                .join(", or "),
-            Answer::Read(weights) => {
-                let mut fits: Vec<(f64, &str)> = weights
-                    .iter()
-                    .zip(&f.states)
-                    .map(|(w, s)| (*w, s.phrase.as_str()))
-                    .collect();
-                fits.sort_by(|a, b| b.0.total_cmp(&a.0));
-                let told = fits
-                    .iter()
-                    .enumerate()
-                    .filter(|(n, (w, _))| *n == 0 || *w >= FITS_TOO);
-                told.map(|(_, (w, phrase))| format!("{phrase} ({:.0} %)", w * 100.0))
-                    .collect::<Vec<_>>()
-                    .join(", or ")
-            }
-        }
-    }
-}
-
 /// Where a piece of evidence comes from.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Source {
@@ -218,14 +97,10 @@ pub struct Item {
     pub source: Source,
     /// λ(s) for findings, one per state; empty otherwise.
     pub weights: Vec<f64>,
+    /// One of several states seen at one look, which stands for itself.
+    pub one_of_several: bool,
     /// Items of the same group say the same thing twice.
     group: Option<Group>,
-}
-
-#[derive(Debug, Clone, PartialEq, Eq)]
-enum Group {
-    Named(String),
-    Fix(FixId),
 }
 
 /// What the ranking works on: items in knowledge order, then tries, then cleared parts.
@@ -262,21 +137,29 @@ impl Evidence {
                 findings.remove(&gone);
             }
         }
-        let mut items: Vec<Item> = findings
-            .into_iter()
-            .map(|(f, sighting)| Item::finding(knowledge, f, sighting))
-            .collect();
+        let mut items: Vec<Item> = Vec::new();
+        for (f, sighting) in findings {
+            match sighting.answer {
+                Answer::All(_) => items.extend(Item::several(knowledge, f, sighting)),
+                _ => items.push(Item::finding(knowledge, f, sighting)),
+            }
+        }
         items.extend(facts.tried.iter().enumerate().map(|(n, t)| Item {
             source: Source::Tried(n, *t),
             weights: Vec::new(),
+            one_of_several: false,
             group: Some(Group::Fix(t.fix)),
         }));
         items.extend(facts.cleared.iter().map(|(c, confidence)| Item {
             source: Source::Cleared(*c, *confidence),
             weights: Vec::new(),
+            one_of_several: false,
             group: None,
         }));
-        let groups = if plain { Vec::new() } else { groups(&items) };
+        let groups = match plain {
+            true => Vec::new(),
+            false => groups(knowledge, &items),
+        };
         Self {
             context: facts.context,
             items,
@@ -286,12 +169,31 @@ impl Evidence {
 
     /// Whether a new answer to `finding` would share a group with something known.
     pub fn shares_group(&self, knowledge: &Knowledge, finding: FindingId) -> bool {
-        group_of(knowledge, finding)
-            .is_some_and(|g| self.items.iter().any(|i| i.group.as_ref() == Some(&g)))
+        let group = group_of(knowledge, finding);
+        self.items.iter().any(|i| {
+            group.is_some() && i.group == group
+                || matches!(i.source, Source::Finding(f, _) if repeat(knowledge, f, finding))
+        })
     }
 }
 
 impl Item {
+    /// Several states seen at one look: each a piece of evidence of its own.
+    fn several(knowledge: &Knowledge, f: FindingId, sighting: Sighting) -> Vec<Self> {
+        let one = |state: usize| Self {
+            one_of_several: true,
+            ..Self::finding(
+                knowledge,
+                f,
+                Sighting {
+                    answer: Answer::State(state),
+                    confidence: sighting.confidence,
+                },
+            )
+        };
+        sighting.answer.states().into_iter().map(one).collect()
+    }
+
     /// An answered finding as evidence.
     pub fn finding(knowledge: &Knowledge, f: FindingId, sighting: Sighting) -> Self {
         let finding = knowledge.finding(f);
@@ -314,33 +216,15 @@ impl Item {
                 })
                 .collect(),
             Answer::Read(weights) => weights[..k].to_vec(),
+            Answer::All(all) => (0..k).map(|s| f64::from((all >> s) & 1)).collect(),
         };
         Self {
             source: Source::Finding(f, sighting),
             weights,
+            one_of_several: false,
             group: group_of(knowledge, f),
         }
     }
-}
-
-fn group_of(knowledge: &Knowledge, f: FindingId) -> Option<Group> {
-    let finding = knowledge.finding(f);
-    finding
-        .also_fix
-        .map(Group::Fix)
-        .or_else(|| finding.group.clone().map(Group::Named))
-}
-
-fn groups(items: &[Item]) -> Vec<Vec<usize>> {
-    let mut out: Vec<Vec<usize>> = Vec::new();
-    for (i, item) in items.iter().enumerate().filter(|(_, i)| i.group.is_some()) {
-        match out.iter_mut().find(|g| items[g[0]].group == item.group) {
-            Some(group) => group.push(i),
-            None => out.push(vec![i]),
-        }
-    }
-    out.retain(|g| g.len() > 1);
-    out
 }
 
 /// Findings that count nothing because a check settled the matter.

@@ -3,7 +3,7 @@
 
 use super::{Answer, Confidence, Sighting};
 use crate::knowledge::{FindingId, Knowledge};
-use crate::profile::{Context, Enclosure, Feed, FieldId, HotEnd};
+use crate::profile::{Context, Enclosure, Feed, FieldId, HotEnd, Motion};
 use crate::settings::{NumberId, Settings};
 
 /// Outer quarter of the nozzle window that counts as its low or high end.
@@ -36,13 +36,19 @@ pub fn findings_from_numbers(
         ("nozzle-vs-window", nozzle(knowledge, context, settings)),
         (
             "bed-vs-window",
-            window(knowledge, context, settings, NumberId::BedC, |m| m.bed_c),
+            window(
+                settings,
+                NumberId::BedC,
+                bed_window(knowledge, context, settings),
+            ),
         ),
         (
             "fan-vs-window",
-            window(knowledge, context, settings, NumberId::FanPercent, |m| {
-                m.fan_percent
-            }),
+            window(
+                settings,
+                NumberId::FanPercent,
+                material(knowledge, context).map(|m| m.fan_percent),
+            ),
         ),
         ("flow-demand", flow_demand(context, settings)),
         (
@@ -52,9 +58,10 @@ pub fn findings_from_numbers(
         ("line-vs-nozzle", line(settings)),
         ("skin-vs-infill", skin(settings)),
         ("retract-vs-feed", retraction(context, settings)),
-    ];
+    ]
+    .into_iter()
+    .chain(plain_numbers(context, settings));
     drawn
-        .into_iter()
         .filter_map(|(id, state)| {
             let (state, confidence) = state?;
             let finding = knowledge.finding_id(id)?;
@@ -83,10 +90,21 @@ fn material<'k>(
     knowledge.material(context.id(FieldId::Material)?)
 }
 
+/// The window a filament of another family came with, where both ends were given.
+fn own(settings: &Settings, low: NumberId, high: NumberId) -> Option<(f64, f64)> {
+    let (low, high) = (settings.get(low)?, settings.get(high)?);
+    (low < high).then_some((low, high))
+}
+
 /// Nozzle window in °C, low to high, of the material in this hot end: as far as either is known. A
 /// lined hot end cuts it.
-pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f64)> {
-    let of_material = material(knowledge, context).map(|m| m.nozzle_c);
+pub fn nozzle_window(
+    knowledge: &Knowledge,
+    context: &Context,
+    settings: &Settings,
+) -> Option<(f64, f64)> {
+    let of_material = own(settings, NumberId::OwnNozzleLowC, NumberId::OwnNozzleHighC)
+        .or_else(|| material(knowledge, context).map(|m| m.nozzle_c));
     let hottest = if HotEnd::of(context) == Some(HotEnd::Lined) {
         LINED_HOTTEST
     } else {
@@ -101,7 +119,8 @@ pub fn nozzle_window(knowledge: &Knowledge, context: &Context) -> Option<(f64, f
 /// Hottest the nozzle should be set, in °C: the end of the window, and in a lined hot end some
 /// degrees below its limit.
 pub fn hottest_nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> f64 {
-    let window = nozzle_window(knowledge, context).map_or(f64::INFINITY, |(_, high)| high);
+    let window =
+        nozzle_window(knowledge, context, settings).map_or(f64::INFINITY, |(_, high)| high);
     let limit = settings
         .get(NumberId::LinedLimitC)
         .filter(|_| HotEnd::of(context) == Some(HotEnd::Lined));
@@ -113,22 +132,26 @@ pub fn hottest_nozzle(knowledge: &Knowledge, context: &Context, settings: &Setti
 pub fn window_for(
     knowledge: &Knowledge,
     context: &Context,
+    settings: &Settings,
     number: NumberId,
 ) -> Option<(f64, f64)> {
     match number {
-        NumberId::NozzleC => {
-            material(knowledge, context).and_then(|_| nozzle_window(knowledge, context))
-        }
-        NumberId::BedC => material(knowledge, context).map(|m| m.bed_c),
+        NumberId::NozzleC => nozzle_window(knowledge, context, settings).filter(|w| w.0 > 0.0),
+        NumberId::BedC => bed_window(knowledge, context, settings),
         NumberId::ChamberC => material(knowledge, context).map(|m| m.chamber_c),
         NumberId::FanPercent => material(knowledge, context).map(|m| m.fan_percent),
         _ => None,
     }
 }
 
+/// Bed window of the material, or the one its filament came with.
+fn bed_window(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Option<(f64, f64)> {
+    own(settings, NumberId::OwnBedLowC, NumberId::OwnBedHighC)
+        .or_else(|| material(knowledge, context).map(|m| m.bed_c))
+}
+
 fn nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {
-    material(knowledge, context)?;
-    let (low, high) = nozzle_window(knowledge, context)?;
+    let (low, high) = nozzle_window(knowledge, context, settings).filter(|w| w.0 > 0.0)?;
     let t = settings.get(NumberId::NozzleC)?;
     let end = (high - low) * WINDOW_END;
     sure(match t {
@@ -140,14 +163,9 @@ fn nozzle(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Draw
     })
 }
 
-fn window(
-    knowledge: &Knowledge,
-    context: &Context,
-    settings: &Settings,
-    number: NumberId,
-    of: impl Fn(&crate::knowledge::Material) -> (f64, f64),
-) -> Drawn {
-    let (low, high) = of(material(knowledge, context)?);
+/// A number against a window of the material.
+fn window(settings: &Settings, number: NumberId, window: Option<(f64, f64)>) -> Drawn {
+    let (low, high) = window?;
     let value = settings.get(number)?;
     sure(if value < low {
         "below"
@@ -226,6 +244,127 @@ fn skin(settings: &Settings) -> Drawn {
         "thin"
     } else {
         "enough"
+    })
+}
+
+/// Numbers that speak without the material.
+fn plain_numbers(
+    context: &Context,
+    settings: &Settings,
+) -> impl Iterator<Item = (&'static str, Drawn)> {
+    [
+        ("layer-vs-nozzle", layer_height(settings)),
+        ("flow-vs-calibrated", flow(settings)),
+        ("accel-vs-motion", acceleration(context, settings)),
+        ("diameter-vs-set", diameter(settings)),
+        ("layer-vs-step", layer_of_steps(settings)),
+        (
+            "travel-vs-usual",
+            slow(settings, NumberId::TravelMmS, SLOW_TRAVEL),
+        ),
+        (
+            "retract-speed",
+            slow(settings, NumberId::RetractMmS, SLOW_RETRACTION),
+        ),
+        ("wall-count", walls(settings)),
+        ("layer-time", layer_time(settings)),
+    ]
+    .into_iter()
+}
+
+/// A layer is pressed onto the one below up to this share of the bore.
+const LAYER_FITS: f64 = 0.75;
+
+fn layer_height(settings: &Settings) -> Drawn {
+    let share = settings.get(NumberId::LayerMm)? / settings.get(NumberId::NozzleMm)?;
+    sure(match share > LAYER_FITS + 1e-9 {
+        true => "too-tall",
+        false => "fits",
+    })
+}
+
+/// A flow is as calibrated within this share of it.
+const FLOW_WITHIN: f64 = 0.03;
+
+fn flow(settings: &Settings) -> Drawn {
+    let ratio = settings.get(NumberId::FlowRatio)? / settings.get(NumberId::CalibratedFlowRatio)?;
+    sure(match ratio - 1.0 {
+        off if off < -FLOW_WITHIN => "lower",
+        off if off > FLOW_WITHIN => "higher",
+        _ => "as-calibrated",
+    })
+}
+
+/// Acceleration in mm/s² up to which a kind of motion is asked nothing unusual.
+fn usual_acceleration(motion: Motion) -> f64 {
+    match motion {
+        Motion::Cantilever => 2000.0,
+        Motion::BedSlinger => 3000.0,
+        Motion::Delta => 5000.0,
+        Motion::CrossGantry => 6000.0,
+        Motion::CrossedBelt => 8000.0,
+    }
+}
+
+fn acceleration(context: &Context, settings: &Settings) -> Drawn {
+    let usual = usual_acceleration(Motion::of(context)?);
+    let asked = settings.get(NumberId::AccelMmS2)?;
+    Some(match asked > usual {
+        true => ("hard", Confidence::Likely),
+        false => ("usual", Confidence::Likely),
+    })
+}
+
+/// A measured diameter is the one set within so many mm.
+const DIAMETER_WITHIN: f64 = 0.1;
+
+fn diameter(settings: &Settings) -> Drawn {
+    let off = settings.get(NumberId::FilamentMm)? - settings.get(NumberId::FilamentSetMm)?;
+    sure(match off.abs() > DIAMETER_WITHIN {
+        true => "differs",
+        false => "matches",
+    })
+}
+
+/// # Formula
+/// full-step height = lead / full steps in a turn
+fn layer_of_steps(settings: &Settings) -> Drawn {
+    let step = settings.get(NumberId::ZLeadMm)? / settings.get(NumberId::ZFullSteps)?;
+    let steps = settings.get(NumberId::LayerMm)? / step;
+    sure(match (steps - steps.round()).abs() < 0.02 {
+        true => "whole",
+        false => "off",
+    })
+}
+
+/// Travel and retraction slower than this, in mm/s, give the nozzle time to ooze.
+const SLOW_TRAVEL: f64 = 100.0;
+const SLOW_RETRACTION: f64 = 20.0;
+
+fn slow(settings: &Settings, number: NumberId, least: f64) -> Drawn {
+    sure(match settings.get(number)? < least {
+        true => "slow",
+        false => "usual",
+    })
+}
+
+/// Walls that hide the infill.
+const WALLS_ENOUGH: f64 = 3.0;
+
+fn walls(settings: &Settings) -> Drawn {
+    sure(match settings.get(NumberId::Walls)? < WALLS_ENOUGH {
+        true => "few",
+        false => "enough",
+    })
+}
+
+/// A layer quicker than this many seconds is still soft under the next.
+const LAYER_COOLS: f64 = 10.0;
+
+fn layer_time(settings: &Settings) -> Drawn {
+    sure(match settings.get(NumberId::LayerS)? < LAYER_COOLS {
+        true => "short",
+        false => "enough",
     })
 }
 

@@ -4,9 +4,10 @@
 //! One variable `cause` with all causes and `unlisted`; one variable per finding below it. Of a
 //! case there are its tried fixes (`tried-0`), its cleared parts (`cleared-belt-loose`) and, where
 //! an answer was not sure, what was said (`said-layer-step`): a variable below the finding whose
-//! state `said` weighs the finding's states as the answer does. The answers themselves stand as
-//! properties of the network, `evidence <variable> <state>`, so that software that reads them needs
-//! no second file.
+//! state `said` weighs the finding's states as the answer does. Several outcomes of one look have a
+//! variable each (`also-inspect-feeder-cracked-arm`). The answers themselves stand as comments at
+//! the head, `// evidence <variable> <state>`: the plainest form of the format, which every reader
+//! takes.
 
 use crate::evidence::{Evidence, Facts, Item, Source};
 use crate::knowledge::{FindingId, Knowledge, TryResult, tried_likelihoods};
@@ -21,17 +22,12 @@ const UNLISTED: &str = "unlisted";
 /// Writing to a `String` cannot fail, so the results of `write!` are dropped.
 pub fn bif(knowledge: &Knowledge, facts: &Facts) -> String {
     let evidence = Evidence::plain(knowledge, facts);
-    let mut out = String::from("network usual-suspect {\n");
-    let _ = writeln!(
-        out,
-        "  property \"knowledge {} {}\" ;",
-        knowledge.version, knowledge.sha256
-    );
+    let mut out = format!("// knowledge {} {}\n", knowledge.version, knowledge.sha256);
     for item in &evidence.items {
         let (variable, state) = observed(knowledge, item);
-        let _ = writeln!(out, "  property \"evidence {variable} {state}\" ;");
+        let _ = writeln!(out, "// evidence {variable} {state}");
     }
-    out.push_str("}\n");
+    out.push_str("network usual-suspect {\n}\n");
 
     let causes: Vec<&str> = std::iter::once(UNLISTED)
         .chain(knowledge.causes.iter().map(|c| c.id.as_str()))
@@ -91,6 +87,10 @@ fn observed(knowledge: &Knowledge, item: &Item) -> (String, String) {
         Source::Finding(f, _) => {
             let finding = knowledge.finding(f);
             match certain(item) {
+                Some(state) if item.one_of_several => (
+                    format!("also-{}-{}", finding.id, finding.states[state].id),
+                    "said".into(),
+                ),
                 Some(state) => (finding.id.clone(), finding.states[state].id.clone()),
                 None => (format!("said-{}", finding.id), "said".into()),
             }
@@ -107,6 +107,20 @@ fn observed(knowledge: &Knowledge, item: &Item) -> (String, String) {
 fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String) {
     let (name, _) = observed(knowledge, item);
     match item.source {
+        Source::Finding(f, _) if item.one_of_several => {
+            variable(out, &name, &["said", "otherwise"]);
+            let weight = |states: &[f64]| -> f64 {
+                states.iter().zip(&item.weights).map(|(p, w)| p * w).sum()
+            };
+            let rows = std::iter::once(weight(knowledge.table.unlisted(f)))
+                .chain(
+                    knowledge
+                        .cause_ids()
+                        .map(|c| weight(knowledge.table.states(c, f))),
+                )
+                .map(|p| vec![p, 1.0 - p]);
+            conditional(out, &name, "cause", causes.iter().copied().zip(rows));
+        }
         Source::Finding(f, _) if certain(item).is_none() => {
             let finding = knowledge.finding(f);
             variable(out, &name, &["said", "otherwise"]);
@@ -120,6 +134,7 @@ fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String
         Source::Finding(..) => {}
         Source::Tried(_, tried) => {
             variable(out, &name, &TryResult::ALL.map(TryResult::id));
+            let by_chance = knowledge.fix(tried.fix).by_chance;
             let chance = |c| {
                 if tried.aimed_at.is_none_or(|only| only == c) {
                     knowledge.cure(tried.fix, c)
@@ -129,7 +144,7 @@ fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String
             };
             let rows = std::iter::once(0.0)
                 .chain(knowledge.cause_ids().map(chance))
-                .map(|k| tried_likelihoods(&[k]).to_vec());
+                .map(|k| tried_likelihoods(&[k], by_chance).to_vec());
             conditional(out, &name, "cause", causes.iter().copied().zip(rows));
         }
         Source::Cleared(cleared, confidence) => {

@@ -1,6 +1,6 @@
 //! The whole knowledge as one JSON document, as `docs/knowledge.schema.json` describes it.
 
-use crate::knowledge::{FindingId, Knowledge, Section, StopTerm, Work};
+use crate::knowledge::{FindingId, Knowledge, School, Section, Side, StopTerm, Work};
 use crate::profile::Condition;
 use serde_json::{Value, json};
 
@@ -31,6 +31,7 @@ pub fn json(knowledge: &Knowledge) -> Value {
             "id": t.id, "term": t.term, "plain": t.plain, "text": t.text, "see": t.see,
         })).collect::<Vec<_>>(),
         "synonyms": knowledge.synonyms,
+        "schools": knowledge.schools.iter().map(|s| school(knowledge, s)).collect::<Vec<_>>(),
         "stops": knowledge.stops.iter().map(|s| json!({
             "id": s.id, "title": s.name, "why": s.why,
                 "check": s.check.map(|c| knowledge.check_name(c)),
@@ -38,6 +39,21 @@ pub fn json(knowledge: &Knowledge) -> Value {
                 "until": terms(knowledge, &s.until),
             "work": work(knowledge, &s.work),
         })).collect::<Vec<_>>(),
+    })
+}
+
+fn school(knowledge: &Knowledge, school: &School) -> Value {
+    let side = |s: &Side| {
+        let fixes = s.fixes.iter().map(|x| knowledge.fix(*x).id.as_str());
+        let checks = s.checks.iter().map(|c| knowledge.check_name(*c));
+        json!({
+            "id": s.id, "name": s.name, "when": s.when, "costs": s.costs, "risks": s.risks,
+            "fixes": fixes.collect::<Vec<_>>(), "checks": checks.collect::<Vec<_>>(),
+        })
+    };
+    json!({
+        "id": school.id, "title": school.title, "why": school.why,
+        "sides": school.sides.iter().map(side).collect::<Vec<_>>(),
     })
 }
 
@@ -112,7 +128,7 @@ fn work(knowledge: &Knowledge, work: &Work) -> Value {
             "tools": work.tools, "minutes": work.minutes, "waiting": work.waiting,
             "grams": work.grams,
         "money": work.money, "dismantling": work.dismantling, "risk": work.risk,
-            "state": work.state_words, "prints": work.prints,
+            "state": work.stands, "prints": work.prints,
         "raises_nozzle_c": work.raises_nozzle_c,
         "cautions": work.cautions.iter()
             .map(|c| knowledge.cautions[*c].id.clone()).collect::<Vec<_>>(),
@@ -136,7 +152,8 @@ fn fix(knowledge: &Knowledge, fix: &crate::knowledge::Fix) -> Value {
         "id": fix.id, "kind": fix.kind, "work": work(knowledge, &fix.work), "verify": fix.verify,
             "verify_minutes": fix.verify_minutes,
         "verify_waiting": fix.verify_waiting, "verify_grams": fix.verify_grams,
-            "warranty": fix.warranty, "school": fix.school,
+            "warranty": fix.warranty,
+            "verify_prints": fix.verify_prints, "by_chance": fix.by_chance,
         "may_bring": fix.may_bring.iter()
             .map(|f| knowledge.finding(*f).id.clone()).collect::<Vec<_>>(),
         "needs": conditions(&fix.needs),

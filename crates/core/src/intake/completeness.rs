@@ -3,9 +3,9 @@
 use super::field::{Field, entropy};
 use crate::case::CaseState;
 use crate::evidence::{Confidence, Evidence};
-use crate::knowledge::{CauseId, FindingId, Knowledge, Section, TryResult, tried_likelihoods};
+use crate::knowledge::{CauseId, FindingId, Knowledge, Section, TryResult};
 use crate::profile::{FIELDS, FieldId, MATERIAL};
-use crate::ranking::{Hypothesis, LineUp, Posterior, posterior};
+use crate::ranking::{Hypothesis, LineUp, Posterior, posterior, tried_of};
 use crate::settings::NumberId;
 
 /// A fact that is missing.
@@ -196,10 +196,7 @@ fn try_tells(knowledge: &Knowledge, field: &Field) -> f64 {
     let rows: Vec<_> = field
         .hypotheses
         .iter()
-        .map(|h| {
-            let cures: Vec<f64> = h.causes().map(|c| knowledge.cure(fix, c)).collect();
-            tried_likelihoods(&cures)
-        })
+        .map(|h| tried_of(knowledge, &field.seen, *h, fix, |c| knowledge.cure(fix, c)))
         .collect();
     let columns: Vec<Vec<f64>> = (0..TryResult::ALL.len())
         .map(|r| rows.iter().map(|row| row[r]).collect())

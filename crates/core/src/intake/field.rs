@@ -3,7 +3,7 @@
 use crate::evidence::Confidence;
 use crate::knowledge::{FindingId, Knowledge};
 use crate::planning::state_likelihoods;
-use crate::ranking::{Hypothesis, Posterior};
+use crate::ranking::{Hypothesis, Posterior, Seen};
 
 /// Hypotheses looked at: the likeliest, and `unlisted`.
 const KEPT: usize = 64;
@@ -12,6 +12,7 @@ const KEPT: usize = 64;
 pub(super) struct Field {
     pub hypotheses: Vec<Hypothesis>,
     pub mass: Vec<f64>,
+    pub seen: Seen,
 }
 
 impl Field {
@@ -24,6 +25,7 @@ impl Field {
                 .iter()
                 .map(|h| posterior.probability[*h] / total)
                 .collect(),
+            seen: posterior.seen.clone(),
         }
     }
 
@@ -46,7 +48,12 @@ impl Field {
         finding: FindingId,
         confidence: Confidence,
     ) -> f64 {
-        let mut columns = state_likelihoods(knowledge, self.hypotheses.iter().copied(), finding);
+        let mut columns = state_likelihoods(
+            knowledge,
+            &self.seen,
+            self.hypotheses.iter().copied(),
+            finding,
+        );
         let (gamma, any) = (
             confidence.gamma(),
             (1.0 - confidence.gamma()) / columns.len() as f64,

@@ -3,7 +3,7 @@
 use super::build::Built;
 use super::load::{Entries, Problem};
 use super::raw::Link;
-use super::tried::{TryResult, UNTOUCHED, fold, likelihoods};
+use super::tried::{TryResult, fold, likelihoods};
 use super::types::{CauseId, Finding, FindingId, FixId};
 
 /// States less likely than this are raised to it; two-state chances are held this far from 0 and 1.
@@ -231,10 +231,11 @@ fn inherit(entries: &Entries, built: &Built, table: &mut Table, problems: &mut V
 /// A check that is also a fix tells what a try of that fix tells.
 fn try_as_check(built: &Built, f: FindingId, fix: FixId, table: &mut Table) {
     let results = results_of(&built.findings[f.at()]);
+    let by_chance = built.fixes[fix.at()].by_chance;
     for &(cause, chance) in &built.fixes[fix.at()].cures {
-        table.set(cause, f, &fold(likelihoods(&[chance]), &results));
+        table.set(cause, f, &fold(likelihoods(&[chance], by_chance), &results));
     }
-    let untouched = fold(UNTOUCHED, &results);
+    let untouched = fold(likelihoods(&[], by_chance), &results);
     for c in 0..built.causes.len() {
         let cause = CauseId(c as u16);
         if !table.linked(cause, f) {
@@ -249,8 +250,9 @@ fn average(built: &Built, table: &mut Table) {
     let total: f64 = built.causes.iter().map(|c| c.weight).sum();
     for (f, finding) in built.findings.iter().enumerate() {
         let start = table.offsets[f];
-        if finding.also_fix.is_some() {
-            let values = fold(UNTOUCHED, &results_of(finding));
+        if let Some(fix) = finding.also_fix {
+            let untouched = likelihoods(&[], built.fixes[fix.at()].by_chance);
+            let values = fold(untouched, &results_of(finding));
             table.unlisted[start..start + values.len()].copy_from_slice(&values);
             continue;
         }

@@ -73,6 +73,7 @@ pub(super) struct Entries {
     pub materials: Vec<Entry<raw::Material>>,
     pub stops: Vec<Entry<raw::Stop>>,
     pub precautions: Vec<Entry<raw::Precaution>>,
+    pub schools: Vec<Entry<raw::School>>,
     pub glossary: Vec<Entry<raw::Term>>,
     pub synonyms: Vec<Entry<raw::Synonyms>>,
     pub phrases: Vec<Entry<raw::Phrases>>,
@@ -112,20 +113,29 @@ const CHECK_KEYS: &[&str] = &[
     "background",
     "group",
     "supersedes",
+    "excludes",
+    "repeats",
     "also_fix",
     "ends_case",
+    "proves_nothing",
+    "several",
+    "first_when",
+    "before_heat",
+    "early_when",
+    "before_fixes_when",
     "needs",
 ];
 const FIX_KEYS: &[&str] = &[
     "kind",
     "verify",
+    "verify_prints",
     "verify_minutes",
     "verify_waiting",
     "verify_grams",
     "may_bring",
+    "by_chance",
     "changes",
     "warranty",
-    "school",
     "needs",
 ];
 const STOP_KEYS: &[&str] = &["title", "why", "holds", "until", "check"];
@@ -193,6 +203,8 @@ impl Entries {
             "synonyms.toml" => self.synonyms = file.entries(None, problems),
             // A folder without phrases is whole: plain words then propose nothing.
             "phrases.toml" => self.phrases = file.entries(None, problems),
+            // Without schools nobody is asked for a side.
+            "schools.toml" => self.schools = file.entries(None, problems),
             // Without precautions nothing is looked at before a print.
             "precautions.toml" => self.precautions = file.entries(None, problems),
             "stops.toml" => self.stops = file.entries(Some(STOP_KEYS), problems),

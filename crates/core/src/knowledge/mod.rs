@@ -7,6 +7,7 @@
 mod build;
 mod links;
 mod load;
+mod order;
 mod perturb;
 mod raw;
 mod scrutiny;
@@ -18,8 +19,9 @@ mod work;
 pub use build::MOST_STATES;
 pub use links::{FLOOR, Table, results_of};
 pub use load::Problem;
+pub use order::{Belongs, standings};
 pub use strength::{WEIGHTS, WORDS};
-pub use tried::{TryResult, UNTOUCHED, fold, likelihoods as tried_likelihoods};
+pub use tried::{TryResult, UNTOUCHED, fold, half_mended, likelihoods as tried_likelihoods};
 pub use types::*;
 
 use crate::work_id::WorkId;
@@ -58,6 +60,8 @@ pub struct Knowledge {
     pub synonyms: Vec<Vec<String>>,
     /// Words by which people tell of findings.
     pub phrases: Vec<Phrase>,
+    /// Where practice differs.
+    pub schools: Vec<School>,
     /// P(state | cause).
     pub table: Table,
     /// Pairs of causes that may act together, `i < j`.
@@ -111,6 +115,7 @@ impl Knowledge {
             materials: built.materials,
             stops: built.stops,
             precautions: built.precautions,
+            schools: built.schools,
             glossary: built.glossary,
             synonyms: entries.synonyms.into_iter().map(|e| e.raw.words).collect(),
             phrases: built.phrases,

@@ -49,6 +49,9 @@ pub struct Finding {
     /// Findings of more states: identifier, background, phrase.
     #[serde(default)]
     pub states: Vec<(String, f64, String)>,
+    /// Several states may hold at once.
+    #[serde(default)]
+    pub several: bool,
     #[serde(default)]
     pub one_of: BTreeMap<String, Vec<String>>,
     pub group: Option<String>,
@@ -75,8 +78,14 @@ pub struct FullStep {
     pub drawing: String,
     /// Parts that come off here and must come back at the end.
     pub keep: Vec<String>,
-    /// Cautions that belong to this step and not to the one their words are found in.
-    pub cautions: Vec<String>,
+    /// How the machine stands while it is done: "hot unplugged".
+    pub state: String,
+    /// What it does: "heat unload".
+    pub act: String,
+    /// Tools in hand.
+    pub tools: Vec<String>,
+    /// Cautions beside those that its state and acts call for.
+    pub caution: Vec<String>,
     /// What may go wrong, with the fix that leads on.
     pub otherwise: Vec<(String, String)>,
 }
@@ -114,9 +123,33 @@ pub struct Check {
     pub group: Option<String>,
     #[serde(default)]
     pub supersedes: Vec<String>,
+    /// Signs beside which an outcome cannot stand, by outcome: `sign` or `sign=state`.
+    #[serde(default)]
+    pub excludes: BTreeMap<String, Vec<String>>,
+    /// Signs that say the same as this check: they count as one piece of evidence.
+    #[serde(default)]
+    pub repeats: Vec<String>,
     pub also_fix: Option<String>,
     #[serde(default)]
     pub ends_case: Vec<String>,
+    /// Several outcomes may be seen at one look.
+    #[serde(default)]
+    pub several: bool,
+    /// Signs that make it the first step of all.
+    #[serde(default)]
+    pub first_when: Vec<String>,
+    /// While it is asked for first, nothing is heated.
+    #[serde(default)]
+    pub before_heat: bool,
+    /// Signs that put it among the first three steps.
+    #[serde(default)]
+    pub early_when: Vec<String>,
+    /// Signs beside which it comes before any cure, where it is worth its time.
+    #[serde(default)]
+    pub before_fixes_when: Vec<String>,
+    /// Of a check that is also a fix: its print is no proof, so `cured` does not end the case.
+    #[serde(default)]
+    pub proves_nothing: bool,
     #[serde(default)]
     pub needs: Vec<String>,
 }
@@ -124,6 +157,12 @@ pub struct Check {
 /// The usual proof, for fixes that need no other: the same small piece again.
 fn same_piece() -> String {
     "Print the same piece with the same settings and lay it beside the kept one.".into()
+}
+fn hardly_ever() -> f64 {
+    super::tried::UNTOUCHED[0]
+}
+fn one_print() -> u32 {
+    1
 }
 fn a_few_minutes() -> f64 {
     3.0
@@ -142,6 +181,8 @@ pub struct Fix {
     pub kind: String,
     #[serde(default = "same_piece")]
     pub verify: String,
+    #[serde(default = "one_print")]
+    pub verify_prints: u32,
     #[serde(default = "a_few_minutes")]
     pub verify_minutes: f64,
     #[serde(default = "a_small_piece_minutes")]
@@ -150,13 +191,14 @@ pub struct Fix {
     pub verify_grams: f64,
     #[serde(default)]
     pub may_bring: Vec<String>,
+    /// Chance that the fault stays away after it though the fix does not touch the cause.
+    #[serde(default = "hardly_ever")]
+    pub by_chance: f64,
     /// The setting or value it changes, to be noted before.
     #[serde(default)]
     pub changes: String,
     #[serde(default)]
     pub warranty: String,
-    #[serde(default)]
-    pub school: String,
     #[serde(default)]
     pub needs: Vec<String>,
 }
@@ -168,9 +210,9 @@ pub struct Caution {
     pub text: String,
     #[serde(default)]
     pub when: Vec<String>,
-    /// Words of the step it is said before; without one it is said before the first.
+    /// What it belongs to: words of [`super::types::Stands`] and [`super::types::Act`].
     #[serde(default)]
-    pub before: Vec<String>,
+    pub belongs: Vec<String>,
 }
 
 #[derive(Debug, Deserialize)]
@@ -230,3 +272,25 @@ pub struct Synonyms {
 
 /// Phrases of one finding by state.
 pub type Phrases = BTreeMap<String, Vec<String>>;
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct School {
+    pub title: String,
+    pub why: String,
+    pub sides: Vec<Side>,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Side {
+    pub id: String,
+    pub name: String,
+    pub when: String,
+    pub costs: String,
+    pub risks: String,
+    #[serde(default)]
+    pub fixes: Vec<String>,
+    #[serde(default)]
+    pub checks: Vec<String>,
+}

@@ -5,6 +5,8 @@
 use super::build::Built;
 use super::links::Table;
 use super::load::{Entries, Entry, Problem};
+use super::order;
+use super::tried::UNTOUCHED;
 use super::types::*;
 use crate::profile::{Condition, FIELDS};
 use std::collections::BTreeMap;
@@ -37,6 +39,39 @@ pub(super) fn scrutinise(
     counted_once(entries, built, table, problems);
     orphans(entries, built, problems);
     told_in_full(entries, built, problems);
+    in_order(entries, built, problems);
+    by_chance(entries, built, problems);
+}
+
+/// A fix that may seem to cure by chance proves nothing by its check: the plan would count the chance
+/// as a cure.
+fn by_chance(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
+    for (entry, check) in entries.checks.iter().zip(&built.checks) {
+        let tries = built.findings[check.finding.at()].also_fix;
+        let lucky = tries.is_some_and(|x| built.fixes[x.at()].by_chance > UNTOUCHED[0]);
+        if lucky && !check.ends_case.is_empty() {
+            let message = "its fix may seem to cure by chance (`by_chance`): say `proves_nothing`";
+            problems.push(entry.problem("also_fix", message));
+        }
+    }
+}
+
+/// Every procedure can be done as it stands: heat, plug, covers, tube and height in their order.
+fn in_order(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
+    fn of<T>(entry: &Entry<T>, work: &Work, stop: bool, problems: &mut Vec<Problem>) {
+        for (step, why) in order::problems(work, stop) {
+            problems.push(entry.problem("steps", format!("step {step} {why}")));
+        }
+    }
+    for (entry, check) in entries.checks.iter().zip(&built.checks) {
+        of(entry, &check.work, false, problems);
+    }
+    for (entry, fix) in entries.fixes.iter().zip(&built.fixes) {
+        of(entry, &fix.work, false, problems);
+    }
+    for (entry, stop) in entries.stops.iter().zip(&built.stops) {
+        of(entry, &stop.work, true, problems);
+    }
 }
 
 fn cause_entry(entries: &Entries, cause: usize) -> &Entry<super::raw::Cause> {

@@ -1,5 +1,6 @@
 //! How likely each result of a tried fix is, given what is at fault.
 
+use super::links::FLOOR;
 use crate::identified::identified;
 
 identified! {
@@ -19,28 +20,52 @@ identified! {
 /// Chances of the results when the fix does not touch what is at fault.
 pub const UNTOUCHED: [f64; 4] = [0.01, 0.015, 0.97, 0.005];
 
-/// Chances of cured, better, same, worse for a hypothesis of one or two causes.
+/// What is left of the certainty when nothing got worse.
+const NOT_WORSE: f64 = 1.0 - UNTOUCHED[3];
+/// Of the cases a fix does not cure, the share that gets better, and the share that stays the same.
+const NOT_CURED: (f64, f64) = (0.15, 0.85);
+
+/// Chances of cured, better, same, worse when the fix touches all that is at fault, or none of it.
 ///
 /// `chances` holds, for each cause of the hypothesis, the chance that the fix cures it: 0 (not
-/// touched) or 0.05..0.95. The four sum to one.
-pub fn likelihoods(chances: &[f64]) -> [f64; 4] {
-    let touched = chances.iter().filter(|k| **k > 0.0).count();
-    if touched == 0 {
-        return UNTOUCHED;
-    }
-    let worse = UNTOUCHED[3];
-    if touched < chances.len() {
-        let k = chances.iter().copied().fold(0.0, f64::max);
-        let better = 0.5 * k + 0.015 * (1.0 - k);
-        return [0.01, better, 1.0 - 0.01 - better - worse, worse];
+/// touched) or 0.05..0.95. `by_chance` is the chance that the fault stays away though nothing was
+/// touched. The four sum to one. Where one of a pair is touched, [`half_mended`] tells.
+pub fn likelihoods(chances: &[f64], by_chance: f64) -> [f64; 4] {
+    if !chances.iter().any(|k| *k > 0.0) {
+        let [cured, better, same, worse] = UNTOUCHED;
+        return [by_chance, better, same + cured - by_chance, worse];
     }
     let k: f64 = chances.iter().product();
     [
-        (1.0 - worse) * k,
-        (1.0 - worse) * 0.15 * (1.0 - k),
-        (1.0 - worse) * 0.85 * (1.0 - k),
-        worse,
+        NOT_WORSE * k,
+        NOT_WORSE * NOT_CURED.0 * (1.0 - k),
+        NOT_WORSE * NOT_CURED.1 * (1.0 - k),
+        UNTOUCHED[3],
     ]
+}
+
+/// The same when the fix touches one of a pair, which it cures with chance `k`, and `q` says how
+/// far the other shows by itself what is seen.
+///
+/// # Formula
+/// (cured, better, same) ∝ k·((1 − q)², 2q(1 − q), q²) + (1 − k)·(0, 0.15, 0.85), each at least
+/// 0.005: a pair excuses a fix that did nothing only as far as the other one explains the signs.
+pub fn half_mended(k: f64, q: f64) -> [f64; 4] {
+    let left = [(1.0 - q) * (1.0 - q), 2.0 * q * (1.0 - q), q * q];
+    let uncured = [0.0, NOT_CURED.0, NOT_CURED.1];
+    let mut own = [0.0; 3];
+    for (o, (l, u)) in own.iter_mut().zip(left.iter().zip(uncured)) {
+        *o = NOT_WORSE * (k * l + (1.0 - k) * u);
+    }
+    let low = own.iter().filter(|o| **o < FLOOR).count() as f64;
+    let high: f64 = own.iter().filter(|o| **o >= FLOOR).sum();
+    for o in &mut own {
+        *o = match *o < FLOOR {
+            true => FLOOR,
+            false => *o * (NOT_WORSE - FLOOR * low) / high,
+        };
+    }
+    [own[0], own[1], own[2], UNTOUCHED[3]]
 }
 
 /// The table folded onto the outcomes a check offers: results it does not offer count as `same`.

@@ -3,30 +3,26 @@
 
 use super::build::Builder;
 use super::load::Entry;
+use super::order::{Belongs, calls_for, standings};
 use super::raw;
-use super::types::{MachineState, ProcedureStep, Work};
+use super::types::{Act, MachineState, ProcedureStep, Stands, Work};
+use crate::identified::UnknownId;
+use std::str::FromStr;
 
 impl Builder<'_> {
-    /// The steps of a procedure. A caution that no step claims is said before the first step in
-    /// whose words it is found, else before all.
-    fn stages<T>(
-        &mut self,
-        entry: &Entry<T>,
-        raw: &raw::Work,
-        cautions: &[usize],
-    ) -> Vec<ProcedureStep> {
-        let mut stages: Vec<ProcedureStep> = raw
+    /// The steps of a procedure.
+    fn stages<T>(&mut self, entry: &Entry<T>, raw: &raw::Work) -> Vec<ProcedureStep> {
+        let stages: Vec<ProcedureStep> = raw
             .steps
             .iter()
             .map(|step| match step {
-                raw::Step::Words(words) => ProcedureStep {
-                    text: words.clone(),
-                    wait: 0.0,
-                    cautions: Vec::new(),
-                    drawing: None,
-                    keep: Vec::new(),
-                    otherwise: Vec::new(),
-                },
+                raw::Step::Words(words) => self.stage(
+                    entry,
+                    &raw::FullStep {
+                        words: words.clone(),
+                        ..raw::FullStep::default()
+                    },
+                ),
                 raw::Step::Full(full) => self.stage(entry, full),
             })
             .collect();
@@ -44,22 +40,6 @@ impl Builder<'_> {
                 ),
             );
         }
-        for caution in cautions
-            .iter()
-            .filter(|c| !claimed(&stages, **c))
-            .copied()
-            .collect::<Vec<_>>()
-        {
-            let words = &self.caution_words[caution];
-            let at = stages
-                .iter()
-                .position(|s| words.iter().any(|w| s.text.contains(w)))
-                .unwrap_or(0);
-            if let Some(stage) = stages.get_mut(at) {
-                stage.cautions.push(caution);
-            }
-        }
-        stages.iter_mut().for_each(|s| s.cautions.sort_unstable());
         stages
     }
 
@@ -74,11 +54,6 @@ impl Builder<'_> {
         let resolved = |build: &mut Self, id: &String| {
             build.resolve(entry, "steps", id, "caution", |i| &i.cautions)
         };
-        let cautions = full
-            .cautions
-            .iter()
-            .filter_map(|id| resolved(self, id))
-            .collect();
         let way = |build: &mut Self, (when, id): &(String, String)| {
             build
                 .resolve(entry, "steps", id, "fix", |i| &i.fixes)
@@ -87,11 +62,35 @@ impl Builder<'_> {
         ProcedureStep {
             text: full.words.clone(),
             wait: full.wait,
-            cautions,
+            stands: self.words(entry, "steps.state", full.state.split_whitespace()),
+            acts: self.words(entry, "steps.act", full.act.split_whitespace()),
+            tools: full.tools.clone(),
+            cautions: full
+                .caution
+                .iter()
+                .filter_map(|id| resolved(self, id))
+                .collect(),
             drawing: Some(full.drawing.clone()).filter(|d| !d.is_empty()),
             keep: full.keep.clone(),
             otherwise: full.otherwise.iter().filter_map(|o| way(self, o)).collect(),
         }
+    }
+
+    /// Words of a closed set.
+    fn words<'w, T, W: FromStr<Err = UnknownId>>(
+        &mut self,
+        entry: &Entry<T>,
+        key: &str,
+        words: impl Iterator<Item = &'w str>,
+    ) -> Vec<W> {
+        let mut out = Vec::new();
+        for word in words {
+            match word.parse::<W>() {
+                Ok(known) => out.push(known),
+                Err(unknown) => self.say(entry, key, unknown.to_string()),
+            }
+        }
+        out
     }
 
     /// The place of a word on a scale of three; nothing said is the first.
@@ -105,26 +104,6 @@ impl Builder<'_> {
             self.say(entry, key, message);
             0
         }) as u8
-    }
-
-    /// The state the machine must be in.
-    fn machine_state<T>(&mut self, entry: &Entry<T>, words: &[String]) -> MachineState {
-        let mut state = MachineState::default();
-        for word in words {
-            match word.as_str() {
-                "hot" => state.hot = Some(true),
-                "cold" | "unplugged" => state.hot = Some(false),
-                "unloaded" => state.unloaded = Some(true),
-                "loaded" => state.unloaded = Some(false),
-                "open" => state.open = Some(true),
-                _ => self.say(
-                    entry,
-                    "state",
-                    format!("`{word}` is not one of hot, cold, unplugged, unloaded, loaded, open"),
-                ),
-            }
-        }
-        state
     }
 
     pub(super) fn work<T>(&mut self, entry: &Entry<T>, raw: &raw::Work) -> Work {
@@ -148,35 +127,90 @@ impl Builder<'_> {
             ["none", "some", "much"],
         );
         let risk = self.scale(entry, "risk", &raw.risk, ["none", "some", "high"]);
-        let state = self.machine_state(entry, &raw.state);
-        let mut cautions: Vec<usize> = raw
+        let stands: Vec<Stands> = self.words(entry, "state", raw.state.iter().map(String::as_str));
+        let named: Vec<usize> = raw
             .cautions
             .iter()
             .filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions))
             .collect();
-        let steps = self.stages(entry, raw, &cautions);
-        cautions.extend(steps.iter().flat_map(|s| &s.cautions));
-        cautions.sort_unstable();
-        cautions.dedup();
-        Work {
+        let mut tools = raw.tools.clone();
+        let steps = self.stages(entry, raw);
+        for tool in steps.iter().flat_map(|s| &s.tools) {
+            if !tools.contains(tool) {
+                tools.push(tool.clone());
+            }
+        }
+        let acts = || steps.iter().flat_map(|s| &s.acts);
+        let heats = raw.prints
+            || stands.contains(&Stands::Hot)
+            || acts().any(|a| matches!(a, Act::Heat | Act::Print));
+        let mut work = Work {
             name: raw.name.clone(),
             steps,
-            tools: raw.tools.clone(),
+            tools,
             minutes: raw.minutes,
             waiting: raw.waiting,
             grams: raw.grams,
             money: raw.money,
             dismantling,
             risk,
-            state,
-            state_words: raw.state.clone(),
+            state: machine_state(&stands),
+            stands,
+            ready: named,
+            heats,
             prints: raw.prints,
             raises_nozzle_c: raw.raises_nozzle_c,
-            cautions,
+            cautions: Vec::new(),
+        };
+        self.place_cautions(&mut work);
+        work
+    }
+
+    /// Puts each caution before the first thing it belongs to, and nowhere again.
+    fn place_cautions(&self, work: &mut Work) {
+        let standings = standings(work);
+        let mut said = work.ready.clone();
+        let heated = work.stands.contains(&Stands::Hot);
+        for (caution, belongs) in self.belongs.iter().enumerate() {
+            let of_getting_ready = belongs.iter().any(|b| match b {
+                Belongs::Standing(word) => work.stands.contains(word),
+                Belongs::Act(act) => heated && *act == Act::Heat,
+            });
+            if of_getting_ready && !said.contains(&caution) {
+                work.ready.push(caution);
+                said.push(caution);
+            }
         }
+        for (step, standing) in work.steps.iter_mut().zip(standings) {
+            step.cautions.retain(|c| !said.contains(c));
+            let called = |b: &Belongs| calls_for(step, standing, b);
+            let called: Vec<usize> = (0..self.belongs.len())
+                .filter(|c| self.belongs[*c].iter().any(called))
+                .filter(|c| !said.contains(c) && !step.cautions.contains(c))
+                .collect();
+            step.cautions.extend(called);
+            step.cautions.sort_unstable();
+            said.extend(&step.cautions);
+        }
+        work.ready.sort_unstable();
+        said.sort_unstable();
+        work.cautions = said;
     }
 }
 
-fn claimed(stages: &[ProcedureStep], caution: usize) -> bool {
-    stages.iter().any(|s| s.cautions.contains(&caution))
+/// The part of a state that costs minutes to bring about.
+fn machine_state(stands: &[Stands]) -> MachineState {
+    let mut state = MachineState::default();
+    for word in stands {
+        match word {
+            Stands::Hot => state.hot = Some(true),
+            Stands::Cold | Stands::Unplugged => state.hot = Some(false),
+            Stands::Unloaded => state.unloaded = Some(true),
+            Stands::Loaded => state.unloaded = Some(false),
+            Stands::Open => state.open = Some(true),
+            Stands::Closed => state.open = Some(false),
+            Stands::HotBed | Stands::Powered | Stands::Off => {}
+        }
+    }
+    state
 }

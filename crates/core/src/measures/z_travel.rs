@@ -38,7 +38,8 @@ const INPUTS: [Input; 3] = [
 ];
 
 /// # Formula
-/// steps' = steps · commanded / measured. Right: ratio ~ N(1, 0.3 %); short: down to 80 %.
+/// steps' = steps · commanded / measured. Right: ratio ~ N(1, 0.3 %); short: down to 80 %; long:
+/// up to 125 %.
 fn reckon(read: &Read) -> Reckoned {
     let (travelled, commanded, calipers) = (
         read.one("travelled_mm"),
@@ -71,6 +72,7 @@ fn reckon(read: &Read) -> Reckoned {
         likelihood: vec![
             ("right", normal(ratio, 1.0, together(&[sigma, 0.003]))),
             ("short", between(ratio, 0.8, 0.995, sigma)),
+            ("long", between(ratio, 1.005, 1.25, sigma)),
         ],
     }
 }

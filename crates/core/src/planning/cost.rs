@@ -127,13 +127,13 @@ pub fn fix_cost(fix: &Fix, present: Present, workshop: &Workshop) -> Cost {
     let reached = present.with(fix.work.state);
     let change = present.change(reached, workshop) + reached.change(Present::PRINTED, workshop);
     let (counted, clock, money) = own(&fix.work, workshop);
-    let filament = workshop.money_for(fix.verify_grams);
-    let verify = sane(fix.verify_minutes)
-        + sane(workshop.waiting) * sane(fix.verify_waiting)
-        + workshop.minutes_for(filament);
+    let (hands_on, waiting, grams) = fix.proof();
+    let filament = workshop.money_for(grams);
+    let verify =
+        sane(hands_on) + sane(workshop.waiting) * sane(waiting) + workshop.minutes_for(filament);
     Cost {
         counted: (counted + change + verify).max(1.0),
-        clock: clock + change + sane(fix.verify_minutes) + sane(fix.verify_waiting),
+        clock: clock + change + sane(hands_on) + sane(waiting),
         money: money + filament,
         after: Present::PRINTED,
     }

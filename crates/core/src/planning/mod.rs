@@ -11,6 +11,7 @@ mod network;
 mod open;
 mod preview;
 mod repair;
+mod rules;
 mod workshop;
 
 pub use cost::{Cost, Present, check_cost, fix_cost};
@@ -20,6 +21,7 @@ pub use network::{Done, Network, Test};
 pub use open::Out;
 pub use preview::{Preview, preview, preview_answers, state_likelihoods};
 pub use repair::{MAX_FIXES, Repair, Scratch};
+pub use rules::chosen;
 pub use workshop::{RATES, Rate, RateProblem, Workshop};
 
 use crate::evidence::Facts;
@@ -97,6 +99,9 @@ pub struct Plan {
     pub together: Vec<CheckId>,
     /// Stops that hold, by place in the knowledge.
     pub stops: Vec<usize>,
+    /// The first step stands there for safety's sake, whatever minutes it saves: nothing is heated
+    /// before it.
+    pub before_heat: bool,
 }
 
 impl Plan {
@@ -152,14 +157,16 @@ pub fn outline(
     let here = Situation::start(&network, present, out);
     let mut ahead = LookAhead::new(&network);
     let alone = ahead.fixes_alone(&here);
-    let weighed = ahead.weigh(&here, workshop.second_level);
+    let mut weighed = ahead.weigh(&here, workshop.second_level);
+    let before_heat = rules::order(knowledge, facts, &mut weighed);
 
     let end = weighed
         .iter()
         .position(|w| w.action == Action::GiveUp)
         .map_or(weighed.len(), |p| p + 1);
+    let asked_for = |action| rules::asked_for(knowledge, facts, action);
     let worth_offering = |(place, w): &(usize, &Weighed)| match w.action {
-        Action::Check(_) => alone - w.worth.value > WORTH,
+        Action::Check(_) => alone - w.worth.value > WORTH || asked_for(w.action),
         Action::Fix(_) => *place == 0 || w.worth.cures >= CURES_SOMETHING,
         _ => true,
     };
@@ -187,6 +194,7 @@ pub fn outline(
         fixes_alone: alone,
         together,
         stops: Vec::new(),
+        before_heat,
     }
 }
 
@@ -208,6 +216,7 @@ fn only_clear(knowledge: &Knowledge, workshop: &Workshop, first: usize, stops: &
         fixes_alone: minutes,
         together: Vec::new(),
         stops: stops.to_vec(),
+        before_heat: false,
     }
 }
 
@@ -255,7 +264,8 @@ pub fn minutes(knowledge: &Knowledge, workshop: &Workshop, action: Action) -> f6
         .map_or(workshop.give_up, |work| work.minutes + work.waiting);
     match action {
         Action::Fix(fix) => {
-            own + knowledge.fix(fix).verify_minutes + knowledge.fix(fix).verify_waiting
+            let (hands_on, waiting, _) = knowledge.fix(fix).proof();
+            own + hands_on + waiting
         }
         _ => own,
     }

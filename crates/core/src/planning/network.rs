@@ -97,7 +97,12 @@ impl Network {
                 costs: Present::all()
                     .map(|p| check_cost(known, p, workshop))
                     .collect(),
-                outcomes: state_likelihoods(knowledge, hypotheses.iter().copied(), known.finding),
+                outcomes: state_likelihoods(
+                    knowledge,
+                    &posterior.seen,
+                    hypotheses.iter().copied(),
+                    known.finding,
+                ),
                 ends: known.ends_case.clone(),
                 tries: knowledge.finding(known.finding).also_fix,
             }

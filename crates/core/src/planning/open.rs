@@ -1,9 +1,10 @@
 //! Which steps are out: done, contradicted by the context, too hot for the material, lacking a
 //! tool, put off.
 
+use super::rules::{check_of_other_sides, of_other_sides};
 use super::workshop::Workshop;
 use crate::evidence::Facts;
-use crate::knowledge::{FixId, Knowledge, TryResult, Work};
+use crate::knowledge::{CheckId, FixId, Knowledge, TryResult, Work};
 use crate::profile::Condition;
 use crate::settings::NumberId;
 
@@ -53,12 +54,14 @@ impl Out {
                     || lacks(&f.work)
                     || too_hot(&f.work)
                     || put_off(&f.id)
+                    || of_other_sides(knowledge, workshop, FixId(x as u16))
             })
             .collect();
         let checks = knowledge
             .checks
             .iter()
-            .map(|c| {
+            .enumerate()
+            .map(|(q, c)| {
                 let finding = knowledge.finding(c.finding);
                 let answered = facts.findings.contains_key(&c.finding);
                 if let (true, Some(fix)) = (answered, finding.also_fix) {
@@ -71,6 +74,7 @@ impl Out {
                     || lacks(&c.work)
                     || too_hot(&c.work)
                     || put_off(&finding.id)
+                    || check_of_other_sides(knowledge, workshop, CheckId(q as u16))
             })
             .collect();
         Self { checks, fixes }

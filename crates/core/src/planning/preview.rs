@@ -2,7 +2,7 @@
 
 use crate::evidence::{Answer, Confidence, Evidence, Facts, Item, Sighting};
 use crate::knowledge::{CauseId, CheckId, FindingId, Knowledge, MOST_STATES};
-use crate::ranking::{Column, Hypothesis, LineUp, pair_states};
+use crate::ranking::{Column, Hypothesis, LineUp, Seen, pair_states};
 
 /// What an outcome would do to the line-up: a full re-rank.
 #[derive(Debug, Clone)]
@@ -17,26 +17,37 @@ pub struct Preview {
     pub leader_probability: f64,
 }
 
-/// P(state | hypothesis) per state, over some hypotheses; ungrouped.
+/// P(state | hypothesis) per state, over some hypotheses; ungrouped. Outcomes that what was `seen`
+/// rules out have none: the others share it.
 pub fn state_likelihoods(
     knowledge: &Knowledge,
+    seen: &Seen,
     hypotheses: impl Iterator<Item = Hypothesis>,
     finding: FindingId,
 ) -> Vec<Vec<f64>> {
     let states = knowledge.finding(finding).states.len();
     let mut columns = vec![Vec::with_capacity(hypotheses.size_hint().0); states];
+    let open: Vec<f64> = (0..states)
+        .map(|s| f64::from(u8::from(!seen.rules_out(knowledge, finding, s))))
+        .collect();
+    let all_open = open.iter().all(|o| *o > 0.0) || open.iter().all(|o| *o == 0.0);
     let mut pair = [0.0; MOST_STATES];
     for h in hypotheses {
         let row: &[f64] = match h {
             Hypothesis::Unlisted => knowledge.table.unlisted(finding),
             Hypothesis::One(c) => knowledge.table.states(c, finding),
             Hypothesis::Two(i, j) => {
-                pair_states(knowledge, finding, i, j, &mut pair);
+                pair_states(knowledge, seen, finding, i, j, &mut pair);
                 &pair
             }
         };
-        for (column, value) in columns.iter_mut().zip(row) {
-            column.push(*value);
+        if all_open {
+            columns.iter_mut().zip(row).for_each(|(c, p)| c.push(*p));
+            continue;
+        }
+        let left: f64 = row.iter().zip(&open).map(|(p, o)| p * o).sum();
+        for (column, (p, o)) in columns.iter_mut().zip(row.iter().zip(&open)) {
+            column.push(p * o / left);
         }
     }
     columns
@@ -73,9 +84,13 @@ pub fn preview_answers(
                 answer: Answer::State(state),
                 confidence: Confidence::Sure,
             };
-            let column = Column::new(knowledge, &Item::finding(knowledge, finding, sighting));
+            let item = Item::finding(knowledge, finding, sighting);
+            let column = Column::new(knowledge, &item, &line_up.posterior.seen);
             let (ratio, mut involved) = line_up.posterior.after(knowledge, &column);
-            let probability = ratio * knowledge.table.unlisted(finding)[state];
+            let mut probability = ratio * knowledge.table.unlisted(finding)[state];
+            if line_up.posterior.seen.rules_out(knowledge, finding, state) {
+                probability = 0.0;
+            }
             if regroups {
                 let mut then = facts.clone();
                 then.findings.insert(finding, sighting);
@@ -92,6 +107,10 @@ pub fn preview_answers(
             }
         })
         .collect();
+    let total: f64 = previews.iter().map(|p| p.probability).sum();
+    if total > 0.0 {
+        previews.iter_mut().for_each(|p| p.probability /= total);
+    }
     previews.sort_by(|a, b| {
         b.probability
             .total_cmp(&a.probability)

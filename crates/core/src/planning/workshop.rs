@@ -1,6 +1,7 @@
 //! The workshop's own settings for counting minutes, with the range of each in one table.
 
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// What a minute, a gram and giving up are worth here, and which tools are not at hand.
 ///
@@ -36,6 +37,8 @@ pub struct Workshop {
     /// Name of the time zone in which dates are told; empty for the one of the computer that
     /// serves.
     pub time_zone: String,
+    /// The side chosen where practice differs: school, side.
+    pub sides: BTreeMap<String, String>,
     /// Identifiers of checks and fixes put off for now; of one case, never stored with the
     /// settings.
     #[serde(skip)]
@@ -51,13 +54,14 @@ impl Default for Workshop {
             dismantling: [0.0, 5.0, 20.0],
             risk: [0.0, 10.0, 30.0],
             heat: 2.0,
-            cool: 4.0,
+            cool: 10.0,
             unload: 2.0,
             open: 3.0,
             give_up: 240.0,
             second_level: 8,
             missing_tools: Vec::new(),
             time_zone: String::new(),
+            sides: BTreeMap::new(),
             not_now: Vec::new(),
         }
     }

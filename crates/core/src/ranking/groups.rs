@@ -1,7 +1,7 @@
 //! Facts that say the same thing twice: within a group weights of one sign count 1, ½, ¼ …
 
 use super::likelihood::Column;
-use super::{Hypothesis, decibans};
+use super::{Hypothesis, Seen, decibans};
 use crate::evidence::Evidence;
 use crate::knowledge::Knowledge;
 
@@ -50,10 +50,11 @@ pub(super) fn group_of_two(a: f64, b: f64) -> f64 {
 
 /// One column of weights per item of evidence.
 pub(crate) fn columns(knowledge: &Knowledge, evidence: &Evidence) -> Vec<Column> {
+    let seen = Seen::of(knowledge, evidence);
     evidence
         .items
         .iter()
-        .map(|item| Column::new(knowledge, item))
+        .map(|item| Column::new(knowledge, item, &seen))
         .collect()
 }
 

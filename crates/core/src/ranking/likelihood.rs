@@ -1,10 +1,10 @@
 //! Likelihood of one piece of evidence under each hypothesis, against `unlisted`.
 
-use super::Hypothesis;
+use super::{Hypothesis, Seen};
 use crate::evidence::{Item, Source};
 use crate::knowledge::{
-    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, results_of,
-    tried_likelihoods,
+    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, half_mended,
+    results_of, tried_likelihoods,
 };
 
 /// Weights of one item for all causes alone, and what is needed to reckon pairs.
@@ -21,6 +21,9 @@ pub(crate) struct Column {
     linked: Vec<bool>,
     /// For findings that are present or absent: P(absent) per cause, and in the background.
     absent: Option<(Vec<f64>, f64)>,
+    /// What else was seen, as far as a try hangs on it.
+    seen: Seen,
+    one_of_several: bool,
 }
 
 #[derive(Debug, Clone, Copy)]
@@ -115,7 +118,7 @@ fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
         }
         Source::Tried(_, t) => (
             Kind::Tried(t.fix, t.aimed_at, t.result),
-            tried_likelihoods(&[0.0])[t.result as usize],
+            tried_likelihoods(&[], knowledge.fix(t.fix).by_chance)[t.result as usize],
         ),
         Source::Cleared(_, confidence) => {
             let gamma = confidence.gamma();
@@ -129,7 +132,7 @@ fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
 }
 
 impl Column {
-    pub fn new(knowledge: &Knowledge, item: &Item) -> Self {
+    pub fn new(knowledge: &Knowledge, item: &Item, seen: &Seen) -> Self {
         let causes = knowledge.causes.len();
         let weights = item.weights.clone();
         let (kind, unlisted) = kind_of(knowledge, item);
@@ -140,7 +143,12 @@ impl Column {
             single: Vec::with_capacity(causes),
             linked: Vec::with_capacity(causes),
             absent: None,
+            seen: Seen::default(),
+            one_of_several: item.one_of_several,
         };
+        if column.tries() {
+            column.seen = seen.clone();
+        }
         if let Kind::Finding(f) = kind
             && knowledge.finding(f).presence()
         {
@@ -150,6 +158,9 @@ impl Column {
                 .collect();
             column.absent = Some((absent, knowledge.finding(f).states[0].background));
         }
+        if let (true, Kind::Finding(f)) = (item.one_of_several, kind) {
+            column.as_presence(knowledge, f);
+        }
         for c in knowledge.cause_ids() {
             let (l, linked) = match kind {
                 Kind::Finding(f) | Kind::TryingCheck(f) => (
@@ -158,7 +169,8 @@ impl Column {
                 ),
                 Kind::Tried(fix, only, result) => {
                     let k = chance(knowledge, fix, only, c);
-                    (tried_likelihoods(&[k])[result as usize], k > 0.0)
+                    let table = tried_likelihoods(&[k], knowledge.fix(fix).by_chance);
+                    (table[result as usize], k > 0.0)
                 }
                 Kind::Cleared(guilty) => {
                     let hit = matches!(item.source, Source::Cleared(cleared, _) if cleared == c);
@@ -171,13 +183,27 @@ impl Column {
         column
     }
 
+    /// One of several states seen at one look combines by noisy-or, as a sign does: each of two
+    /// causes may bring its own.
+    fn as_presence(&mut self, knowledge: &Knowledge, f: FindingId) {
+        let on = |states: &[f64]| weigh(&self.weights, states);
+        let absent = knowledge
+            .cause_ids()
+            .map(|c| 1.0 - on(knowledge.table.states(c, f)))
+            .collect();
+        let states = &knowledge.finding(f).states;
+        let background: Vec<f64> = states.iter().map(|s| s.background).collect();
+        self.absent = Some((absent, 1.0 - on(&background)));
+    }
+
     /// What the loop over pairs reads: small tables by cause, so that it takes no decision. An
     /// unlinked cause enters with the background, which leaves the other alone.
     pub fn pair_table(&self) -> PairTable<'_> {
         if let Some((absent, background)) = &self.absent {
+            let (gone, there) = self.presence_weights();
             PairTable::Presence {
-                base: self.weights[1] / self.unlisted,
-                slope: (self.weights[0] - self.weights[1]) / self.unlisted,
+                base: there / self.unlisted,
+                slope: (gone - there) / self.unlisted,
                 inverse: 1.0 / background,
                 absent,
             }
@@ -271,6 +297,14 @@ impl Column {
         }
     }
 
+    /// λ of absent and of present, for what combines by noisy-or.
+    fn presence_weights(&self) -> (f64, f64) {
+        match self.one_of_several {
+            true => (0.0, 1.0),
+            false => (self.weights[0], self.weights[1]),
+        }
+    }
+
     /// For a try, a pair of which one cause is touched is neither the one nor the other alone.
     fn tries(&self) -> bool {
         matches!(self.kind, Kind::TryingCheck(..) | Kind::Tried(..))
@@ -284,18 +318,20 @@ impl Column {
                 None => return (self.single[i.at()] + self.single[j.at()]) / 2.0,
                 Some((absent, background)) => {
                     let a = both_absent(absent[i.at()], absent[j.at()], *background);
-                    self.weights[0] * a + self.weights[1] * (1.0 - a)
+                    let (gone, there) = self.presence_weights();
+                    gone * a + there * (1.0 - a)
                 }
             },
             Kind::TryingCheck(f) => {
                 let mut states = [0.0; MOST_STATES];
-                pair_states(knowledge, f, i, j, &mut states);
+                pair_states(knowledge, &self.seen, f, i, j, &mut states);
                 weigh(&self.weights, &states)
             }
-            Kind::Tried(fix, only, result) => tried_likelihoods(&[
-                chance(knowledge, fix, only, i),
-                chance(knowledge, fix, only, j),
-            ])[result as usize],
+            Kind::Tried(fix, only, result) => {
+                let chance = |c| chance(knowledge, fix, only, c);
+                let pair = Hypothesis::Two(i, j);
+                tried_of(knowledge, &self.seen, pair, fix, chance)[result as usize]
+            }
             Kind::Cleared(guilty) => guilty,
         };
         l / self.unlisted
@@ -308,9 +344,10 @@ fn both_absent(a: f64, b: f64, background: f64) -> f64 {
 }
 
 /// P(state | pair) for every state of a finding: the one linked cause speaks alone; two speak by
-/// noisy-or, or by the mean.
+/// noisy-or, or by the mean. A try also hangs on what else was `seen`.
 pub(crate) fn pair_states(
     knowledge: &Knowledge,
+    seen: &Seen,
     f: FindingId,
     i: CauseId,
     j: CauseId,
@@ -318,25 +355,57 @@ pub(crate) fn pair_states(
 ) {
     let finding = knowledge.finding(f);
     if let Some(fix) = finding.also_fix {
-        let table = tried_likelihoods(&[knowledge.cure(fix, i), knowledge.cure(fix, j)]);
+        let pair = Hypothesis::Two(i, j);
+        let table = tried_of(knowledge, seen, pair, fix, |c| knowledge.cure(fix, c));
         let folded = fold(table, &results_of(finding));
         out[..folded.len()].copy_from_slice(&folded);
         return;
     }
+    for (s, p) in out[..finding.states.len()].iter_mut().enumerate() {
+        *p = pair_of_finding(knowledge, f, i, j, s);
+    }
+}
+
+/// P(state | pair) of a finding that is no try.
+pub(super) fn pair_of_finding(
+    knowledge: &Knowledge,
+    f: FindingId,
+    i: CauseId,
+    j: CauseId,
+    state: usize,
+) -> f64 {
+    let finding = knowledge.finding(f);
     let (a, b) = (knowledge.table.states(i, f), knowledge.table.states(j, f));
     match (knowledge.table.linked(i, f), knowledge.table.linked(j, f)) {
         (true, true) if finding.presence() => {
             let absent = both_absent(a[0], b[0], finding.states[0].background);
-            out[0] = absent;
-            out[1] = 1.0 - absent;
+            if state == 0 { absent } else { 1.0 - absent }
         }
-        (true, true) => {
-            for s in 0..a.len() {
-                out[s] = (a[s] + b[s]) / 2.0;
-            }
-        }
-        (true, false) => out[..a.len()].copy_from_slice(a),
-        _ => out[..b.len()].copy_from_slice(b),
+        (true, true) => (a[state] + b[state]) / 2.0,
+        (true, false) => a[state],
+        _ => b[state],
+    }
+}
+
+/// Chances of the results of a try of a fix for any hypothesis, each cause cured with its own
+/// `chance`.
+pub(crate) fn tried_of(
+    knowledge: &Knowledge,
+    seen: &Seen,
+    h: Hypothesis,
+    fix: FixId,
+    chance: impl Fn(CauseId) -> f64,
+) -> [f64; 4] {
+    let by_chance = knowledge.fix(fix).by_chance;
+    match h {
+        Hypothesis::Unlisted => tried_likelihoods(&[], by_chance),
+        Hypothesis::One(c) => tried_likelihoods(&[chance(c)], by_chance),
+        Hypothesis::Two(i, j) => match (chance(i), chance(j)) {
+            (0.0, 0.0) => tried_likelihoods(&[], by_chance),
+            (a, 0.0) => half_mended(a, seen.shown_by(knowledge, i, j)),
+            (0.0, b) => half_mended(b, seen.shown_by(knowledge, j, i)),
+            (a, b) => tried_likelihoods(&[a, b], by_chance),
+        },
     }
 }
 

@@ -9,16 +9,18 @@ mod groups;
 mod hypothesis;
 mod likelihood;
 mod line_up;
+mod seen;
 mod weigh;
 
 pub use hypothesis::{Hypothesis, P_PAIRS, P_UNLISTED, priors};
 pub use line_up::{CauseLine, LineUp, PairLine, PullsApart, Surprise, rank, rank_plain};
+pub use seen::Seen;
 
 use crate::evidence::Evidence;
 use crate::knowledge::Knowledge;
 pub(crate) use groups::{columns, ledger};
 use likelihood::Members;
-pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states};
+pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states, tried_of};
 use weigh::normalise;
 pub(crate) use weigh::weigh;
 
@@ -39,6 +41,8 @@ pub struct Posterior {
     pub prior: Vec<f64>,
     /// Posterior probability of each; they sum to 1.
     pub probability: Vec<f64>,
+    /// What was seen, as far as the outcomes of further steps hang on it.
+    pub seen: Seen,
     /// Per item r_f: how far it agrees with the rest, in decibans; empty unless a line-up was made.
     pub agreement: Vec<f64>,
     causes: usize,

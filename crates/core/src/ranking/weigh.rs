@@ -2,7 +2,7 @@
 
 use super::groups::{group_of_two, group_ratio};
 use super::likelihood::{Column, Members};
-use super::{Posterior, decibans, priors};
+use super::{Posterior, Seen, decibans, priors};
 use crate::evidence::{Evidence, Source};
 use crate::knowledge::Knowledge;
 
@@ -45,6 +45,7 @@ pub(crate) fn weigh(
         hypotheses,
         prior,
         probability,
+        seen: Seen::of(knowledge, evidence),
         agreement,
         causes: knowledge.causes.len(),
         members,

@@ -65,6 +65,18 @@ numbers! {
     RetractMm "retract_mm" "retraction" "mm" 0 20 0.1
     TopLayers "top_layers" "top layers" "" 0 100 1
     InfillPercent "infill_percent" "infill" "%" 0 100 1
+    CalibratedFlowRatio "calibrated_flow_ratio" "flow ratio as calibrated" "" 0.2 3.0 0.01
+    FilamentSetMm "filament_set_mm" "filament diameter set in the slicer" "mm" 1.0 3.5 0.01
+    TravelMmS "travel_mm_s" "travel speed" "mm/s" 1 2000 1
+    RetractMmS "retract_mm_s" "retraction speed" "mm/s" 1 300 1
+    Walls "walls" "walls" "" 0 50 1
+    LayerS "layer_s" "time of the shortest layer" "s" 0.5 7200 1
+    ZLeadMm "z_lead_mm" "lead of the Z screw" "mm" 0.2 60 0.1
+    ZFullSteps "z_full_steps" "full steps of the Z motor in a turn" "" 20 2000 1
+    OwnNozzleLowC "own_nozzle_low_c" "nozzle of this filament, from" "°C" 100 500 1
+    OwnNozzleHighC "own_nozzle_high_c" "nozzle of this filament, to" "°C" 100 500 1
+    OwnBedLowC "own_bed_low_c" "bed of this filament, from" "°C" 0 200 1
+    OwnBedHighC "own_bed_high_c" "bed of this filament, to" "°C" 0 200 1
     MeltLimitMm3S "melt_limit_mm3_s" "melt limit of the hot end" "mm³/s" 0.5 200 0.1
     LinedLimitC "lined_limit_c" "limit of the lined hot end" "°C" 200 260 1
     PieceHeightMm "piece_height_mm" "height of the piece" "mm" 0.1 2000 0.1
@@ -110,7 +122,8 @@ impl Number {
             });
         }
         // Half a layer is none.
-        if self.id == NumberId::TopLayers.id() && value.fract() != 0.0 {
+        let counted = [NumberId::TopLayers, NumberId::Walls, NumberId::ZFullSteps];
+        if counted.iter().any(|n| n.id() == self.id) && value.fract() != 0.0 {
             return Err(NumberProblem::NotWhole {
                 plain: self.plain,
                 given: value,

@@ -4,19 +4,20 @@
 //! is the right suspect in front, how far behind is it otherwise, do the probabilities mean what
 //! they say.
 
+mod against;
+mod verdict;
 mod vignette;
 
+pub use against::{Shift, against};
 pub use vignette::{Expect, Names, Vignette, read};
 
-use crate::case::report::{CauseReport, EvidenceReport, Mode, Report, line_up};
+use crate::case::report::{Mode, line_up};
 use crate::knowledge::Knowledge;
 use serde::Serialize;
+use verdict::judge;
 
 /// Bins of the calibration table.
 pub const BINS: usize = 10;
-
-/// Ledger rows shown per suspect when a vignette fails.
-const ROWS: usize = 6;
 
 /// A vignette that did not go as expected.
 #[derive(Debug, Serialize)]
@@ -78,6 +79,8 @@ pub struct Trial {
     pub in_top_three: Share,
     /// The first step advised is an expected one.
     pub next_right: Share,
+    /// Steps that belong early stand among the first three.
+    pub early_right: Share,
     /// Suspects that must not lead do not.
     pub kept_back: Share,
     /// Early cases whose leader is no more certain than allowed.
@@ -92,6 +95,19 @@ pub struct Trial {
     pub calibration: [Bin; BINS],
     /// What went wrong.
     pub failures: Vec<Failure>,
+    /// How each vignette stands.
+    pub standings: Vec<Standing>,
+}
+
+/// How one vignette stands.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Standing {
+    /// Its name.
+    pub name: String,
+    /// Expectations it misses.
+    pub missed: usize,
+    /// Probability of the first cause that acts; nothing where none is told.
+    pub truth: Option<f64>,
 }
 
 /// Ranks every vignette and compares.
@@ -104,6 +120,16 @@ pub fn run(knowledge: &Knowledge, vignettes: &[Vignette]) -> Trial {
     for vignette in vignettes {
         let report = line_up(knowledge, &vignette.facts, Mode::Full);
         judge(vignette, &report, &mut trial);
+        let told = vignette.truth().first();
+        let missed = trial.failures.last().filter(|f| f.name == vignette.name);
+        trial.standings.push(Standing {
+            name: vignette.name.clone(),
+            missed: missed.map_or(0, |f| f.wrong.len()),
+            truth: told.and_then(|t| {
+                let line = report.line_up.iter().find(|l| l.cause == *t);
+                line.map(|l| l.probability)
+            }),
+        });
         let truth = vignette.truth();
         if truth.is_empty() {
             continue;
@@ -134,192 +160,4 @@ pub fn run(knowledge: &Knowledge, vignettes: &[Vignette]) -> Trial {
         bin.came_true /= bin.statements as f64;
     }
     trial
-}
-
-fn judge(vignette: &Vignette, report: &Report, trial: &mut Trial) {
-    let mut verdict = Verdict {
-        vignette,
-        report,
-        wrong: Vec::new(),
-        concerned: vec![report.line_up[0].cause.clone()],
-    };
-    verdict.leader(trial);
-    verdict.top_three(trial);
-    verdict.next(trial);
-    verdict.not_leader(trial);
-    verdict.spread(trial);
-    trial.failures.extend(verdict.failure());
-}
-
-/// What is wrong with the answer to a vignette, while it is looked through.
-struct Verdict<'a> {
-    vignette: &'a Vignette,
-    report: &'a Report,
-    wrong: Vec<String>,
-    /// Causes whose reasons explain it, the leader first.
-    concerned: Vec<String>,
-}
-
-impl Verdict<'_> {
-    /// "belt-loose leads with 40 %"
-    fn came(&self) -> String {
-        let leader = &self.report.line_up[0];
-        let percent = leader.probability * 100.0;
-        format!("{} leads with {percent:.0} %", leader.cause)
-    }
-
-    fn leader(&mut self, trial: &mut Trial) {
-        let expect = &self.vignette.expect;
-        let expected = match expect.leader.0.is_empty() {
-            true => &expect.truth,
-            false => &expect.leader,
-        };
-        if expected.0.is_empty() || expect.leader_at_most.is_some() {
-            return;
-        }
-        let right = expected.has(&self.report.line_up[0].cause);
-        trial.leader_right.count(right);
-        if !right {
-            let came = self.came();
-            let wrong = format!("expected {} to lead, but {came}", expected.said());
-            self.wrong.push(wrong);
-            self.concerned.extend(expected.0.iter().cloned());
-        }
-    }
-
-    fn top_three(&mut self, trial: &mut Trial) {
-        let expected = &self.vignette.expect.top_three.0;
-        let truth = self.vignette.truth();
-        if truth.is_empty() && expected.is_empty() {
-            return;
-        }
-        let first = self.report.line_up.iter().take(3);
-        let first: Vec<&str> = first.map(|l| l.cause.as_str()).collect();
-        let missing = expected.iter().filter(|id| !first.contains(&id.as_str()));
-        let missing: Vec<String> = missing.cloned().collect();
-        let among = truth.iter().any(|t| first.contains(&t.as_str()));
-        let right = missing.is_empty() && (truth.is_empty() || among);
-        trial.in_top_three.count(right);
-        if !right {
-            let named = match missing.is_empty() {
-                true => truth.join(" or "),
-                false => missing.join(" and "),
-            };
-            self.wrong.push(format!(
-                "expected {named} among the first three, which are {}",
-                first.join(", ")
-            ));
-            self.concerned.extend(missing);
-        }
-    }
-
-    fn next(&mut self, trial: &mut Trial) {
-        let expected = &self.vignette.expect.next;
-        if expected.0.is_empty() {
-            return;
-        }
-        let first = self.report.next.first();
-        let first = first.map_or("nothing", |s| s.id.as_str());
-        trial.next_right.count(expected.has(first));
-        if !expected.has(first) {
-            self.wrong.push(format!(
-                "expected the next step to be {}, but {first} is advised",
-                expected.said()
-            ));
-        }
-    }
-
-    fn not_leader(&mut self, trial: &mut Trial) {
-        let barred = &self.vignette.expect.not_leader;
-        if barred.0.is_empty() {
-            return;
-        }
-        let leader = &self.report.line_up[0].cause;
-        let held = !barred.has(leader);
-        trial.kept_back.count(held);
-        if !held {
-            let wrong = format!("{leader} must not lead, but {}", self.came());
-            self.wrong.push(wrong);
-            let second = self.report.line_up.get(1);
-            self.concerned.extend(second.map(|l| l.cause.clone()));
-        }
-    }
-
-    fn spread(&mut self, trial: &mut Trial) {
-        let Some(most) = self.vignette.expect.leader_at_most else {
-            return;
-        };
-        let spread = self.report.line_up[0].probability <= most;
-        trial.spread.count(spread);
-        if !spread {
-            let most = most * 100.0;
-            let wrong = format!("expected no leader above {most:.0} %, but {}", self.came());
-            self.wrong.push(wrong);
-        }
-    }
-
-    /// What is told of it, when anything is wrong; each cause is explained once.
-    fn failure(self) -> Option<Failure> {
-        if self.wrong.is_empty() {
-            return None;
-        }
-        let mut shown: Vec<&str> = Vec::new();
-        for id in &self.concerned {
-            if !shown.contains(&id.as_str()) {
-                shown.push(id);
-            }
-        }
-        let explained = shown.iter().filter_map(|id| explain(self.report, id));
-        Some(Failure {
-            name: self.vignette.name.clone(),
-            why: self.vignette.expect.why.clone(),
-            explanation: explained.collect(),
-            wrong: self.wrong,
-        })
-    }
-}
-
-/// Place, probability and the weightiest rows of a suspect's ledger.
-fn explain(report: &Report, id: &str) -> Option<String> {
-    let place = report.line_up.iter().position(|l| l.cause == id)?;
-    let CauseReport {
-        cause,
-        probability,
-        prior,
-        evidence,
-        ..
-    } = &report.line_up[place];
-    let mut rows: Vec<&EvidenceReport> = evidence.iter().collect();
-    let weight = |row: &EvidenceReport| match row {
-        EvidenceReport::Finding { decibans, .. }
-        | EvidenceReport::Tried { decibans, .. }
-        | EvidenceReport::Cleared { decibans, .. } => *decibans,
-    };
-    rows.sort_by(|a, b| weight(b).abs().total_cmp(&weight(a).abs()));
-    let rows: Vec<String> = rows
-        .into_iter()
-        .take(ROWS)
-        .map(|row| match row {
-            EvidenceReport::Finding {
-                finding,
-                state,
-                decibans,
-            } => format!("{finding}={state} {decibans:+.1}"),
-            EvidenceReport::Tried {
-                tried,
-                result,
-                decibans,
-            } => format!("tried[{tried}]={result} {decibans:+.1}"),
-            EvidenceReport::Cleared { cleared, decibans } => {
-                format!("cleared {cleared} {decibans:+.1}")
-            }
-        })
-        .collect();
-    Some(format!(
-        "{}. {cause} {:.1} % (before {:.1} %): {}",
-        place + 1,
-        probability * 100.0,
-        prior * 100.0,
-        rows.join(", ")
-    ))
 }

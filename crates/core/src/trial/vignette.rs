@@ -20,6 +20,8 @@ pub struct Expect {
     pub top_three: Names,
     /// One of these is advised first: a check, a fix, a stop's identifier or `ask-the-maker`.
     pub next: Names,
+    /// All of these are among the first three steps advised.
+    pub early: Names,
     /// None of these leads.
     pub not_leader: Names,
     /// Early cases: the leader's probability is at most this.
@@ -100,7 +102,7 @@ pub fn read(knowledge: &Knowledge, name: &str, text: &str) -> Result<Vignette, F
             ));
         }
     }
-    for id in &expect.next.0 {
+    for id in expect.next.0.iter().chain(&expect.early.0) {
         let steps = || {
             let checks = knowledge
                 .checks
@@ -114,7 +116,7 @@ pub fn read(knowledge: &Knowledge, name: &str, text: &str) -> Result<Vignette, F
         };
         if !steps().any(|known| known == id) {
             return Err(refuse(
-                "expect.next",
+                "expect.next or expect.early",
                 format!("`{}` is no known step{}", short(id), hint(id, steps())),
             ));
         }

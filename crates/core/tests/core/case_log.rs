@@ -85,7 +85,7 @@ fn a_case_walks_from_sign_to_record() {
         note: String::new(),
     })
     .unwrap();
-    assert!(closed.resolved() && closed.minutes == 18.0 && closed.grams == 7.0);
+    assert!(closed.resolved() && closed.minutes == 18.0 && closed.grams == 9.0);
     assert!(
         step(observed("onset", "sudden"))
             .unwrap_err()

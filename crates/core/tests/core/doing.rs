@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 use suspect_core::case::{Entry, Event, NotNow, Refusal, WorkId, accept, replay};
 use suspect_core::doing::{StepKind, guided_steps, ladder, look_for};
 use suspect_core::evidence::Confidence;
-use suspect_core::knowledge::{Knowledge, TryResult, Work};
+use suspect_core::knowledge::{Act, Knowledge, TryResult, Work};
 use suspect_core::planning::{Present, Workshop};
 use suspect_core::ranking::rank;
 use suspect_core::safety;
@@ -48,6 +48,22 @@ pub fn fixed(fix: &str, before: Option<&str>) -> Event {
     }
 }
 
+/// What is warned of, by what is done.
+const OF_ACTS: [(Act, &str); 12] = [
+    (Act::Heat, "hot-nozzle"),
+    (Act::HeatBed, "hot-bed"),
+    (Act::Wires, "unplug"),
+    (Act::Board, "live-board"),
+    (Act::ByHand, "power-off"),
+    (Act::Move, "moving-parts"),
+    (Act::BlockTool, "metal-tools"),
+    (Act::Cut, "blade"),
+    (Act::Thread, "soft-threads"),
+    (Act::Solvent, "solvent"),
+    (Act::Dry, "drying-heat"),
+    (Act::Print, "watch-first-layer"),
+];
+
 #[test]
 fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
     let case = replay(&K, &log(vec![]));
@@ -77,15 +93,19 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
             work.name
         );
         assert_eq!(steps[0].kind, StepKind::Ready, "tools and state first");
-        // Power off and pulling the plug come before any hand touches the machine.
-        for id in ["unplug", "power-off", "competent"] {
+        // Whatever belongs to an act is said no later than the step that does it.
+        for (act, id) in OF_ACTS {
             let caution = K.cautions.iter().position(|c| c.id == id).unwrap();
-            let at = steps.iter().position(|s| s.cautions.contains(&caution));
-            assert!(
-                at.is_none_or(|at| at <= 1),
-                "{}: {id} is said at step {at:?}",
-                work.name
-            );
+            let said_at = steps.iter().position(|s| s.cautions.contains(&caution));
+            let done_at = work.steps.iter().position(|s| s.acts.contains(&act));
+            if let Some(done_at) = done_at {
+                assert!(
+                    said_at.is_some_and(|at| at <= done_at + 1),
+                    "{}: {id} is said at {said_at:?}, {act} done in step {}",
+                    work.name,
+                    done_at + 1
+                );
+            }
         }
         // Where getting ready heats the nozzle, its heat is warned of before.
         let hot = K
@@ -124,7 +144,7 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
 fn getting_ready_names_the_temperature_of_the_case_and_never_one_a_lined_hot_end_must_not_see() {
     let ready = |events: Vec<Event>, present: Present| {
         let case = replay(&K, &log(events));
-        let work = &K.check(K.check_id("push-by-hand").unwrap()).work;
+        let work = &K.check(K.check_id("strand-look").unwrap()).work;
         let first =
             guided_steps(&K, &case.facts, work, present, &Workshop::default()).swap_remove(0);
         (first.text, first.wait)

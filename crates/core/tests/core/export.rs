@@ -21,53 +21,145 @@ struct Network {
     evidence: Vec<(String, String)>,
 }
 
-/// A reader of BIF that knows nothing of the program: blocks of `network`, `variable` and
-/// `probability`.
-fn read(text: &str) -> Network {
-    let mut network = Network::default();
-    let words = |s: &str| {
-        s.replace([',', ';', '{', '}', '[', ']', '|', '(', ')'], " ")
-            .split_whitespace()
-            .map(str::to_string)
-            .collect::<Vec<_>>()
-    };
-    let mut current = String::new();
+/// Words and marks of the format, comments taken out; what the head's comments say of the evidence.
+fn lexed(text: &str) -> (Vec<String>, Vec<(String, String)>) {
+    let (mut tokens, mut evidence) = (Vec::new(), Vec::new());
     for line in text.lines() {
-        let parts = words(line);
-        let word = |n: usize| parts.get(n).map_or("", String::as_str);
-        match word(0) {
-            "variable" | "probability" => {
-                current = word(1).to_string();
-                if word(0) == "probability" && parts.len() > 2 {
-                    network.parent.insert(current.clone(), word(2).to_string());
+        let (code, comment) = line.split_once("//").unwrap_or((line, ""));
+        if let ["evidence", variable, state] = comment.split_whitespace().collect::<Vec<_>>()[..] {
+            evidence.push((variable.to_string(), state.to_string()));
+        }
+        let mut word = String::new();
+        for c in code.chars().chain([' ']) {
+            let of_word = c.is_ascii_alphanumeric() || "-_.".contains(c);
+            if of_word {
+                word.push(c);
+                continue;
+            }
+            if !word.is_empty() {
+                tokens.push(std::mem::take(&mut word));
+            }
+            assert!(
+                " {}()[],;|".contains(c),
+                "`{c}` is no mark of the format: {line}"
+            );
+            if c != ' ' {
+                tokens.push(c.to_string());
+            }
+        }
+    }
+    (tokens, evidence)
+}
+
+/// A strict reader of BIF that knows nothing of the program: one network without properties, then
+/// variables and probabilities, every mark in its place.
+struct Reader(std::collections::VecDeque<String>);
+
+impl Reader {
+    fn next(&mut self) -> String {
+        self.0.pop_front().expect("the file ends too early")
+    }
+
+    fn mark(&mut self, mark: &str) {
+        assert_eq!(self.next(), mark);
+    }
+
+    fn at(&self, mark: &str) -> bool {
+        self.0.front().is_some_and(|t| t == mark)
+    }
+
+    fn marks(&mut self, marks: &[&str]) {
+        marks.iter().for_each(|mark| self.mark(mark));
+    }
+
+    /// A name begins with a letter.
+    fn name(&mut self) -> String {
+        let name = self.next();
+        assert!(
+            name.starts_with(|c: char| c.is_ascii_alphabetic()),
+            "{name}"
+        );
+        name
+    }
+
+    fn numbers(&mut self) -> Vec<f64> {
+        let mut out = vec![self.next().parse().unwrap()];
+        while self.at(",") {
+            self.mark(",");
+            out.push(self.next().parse().unwrap());
+        }
+        self.mark(";");
+        out
+    }
+
+    fn variable(&mut self, network: &mut Network) {
+        let name = self.name();
+        self.marks(&["{", "type", "discrete", "["]);
+        let count: usize = self.next().parse().unwrap();
+        self.marks(&["]", "{"]);
+        let mut states = vec![self.name()];
+        while self.at(",") {
+            self.mark(",");
+            states.push(self.name());
+        }
+        self.marks(&["}", ";", "}"]);
+        assert_eq!(states.len(), count, "{name}");
+        assert!(
+            network.states.insert(name, states).is_none(),
+            "a variable stands twice"
+        );
+    }
+
+    fn probability(&mut self, network: &mut Network) {
+        self.mark("(");
+        let name = self.name();
+        assert!(
+            network.states.contains_key(&name),
+            "{name} comes before its variable"
+        );
+        if self.at("|") {
+            self.mark("|");
+            let parent = self.name();
+            network.parent.insert(name.clone(), parent);
+        }
+        self.marks(&[")", "{"]);
+        while !self.at("}") {
+            let state = match self.at("table") {
+                true => {
+                    self.mark("table");
+                    String::new()
                 }
-            }
-            "type" => {
-                let count: usize = word(2).parse().unwrap();
-                assert_eq!(parts.len() - 3, count, "{current}");
-                network.states.insert(current.clone(), parts[3..].to_vec());
-            }
-            "table" => {
-                network.tables.insert(
-                    (current.clone(), String::new()),
-                    parts[1..].iter().map(|n| n.parse().unwrap()).collect(),
-                );
-            }
-            "property" => {
-                let quoted: Vec<&str> = line.split('"').nth(1).unwrap().split(' ').collect();
-                if let ["evidence", variable, state] = quoted[..] {
-                    network
-                        .evidence
-                        .push((variable.to_string(), state.to_string()));
+                false => {
+                    self.mark("(");
+                    let state = self.name();
+                    self.mark(")");
+                    state
                 }
-            }
-            _ if line.trim_start().starts_with('(') => {
-                network.tables.insert(
-                    (current.clone(), parts[0].clone()),
-                    parts[1..].iter().map(|n| n.parse().unwrap()).collect(),
-                );
-            }
-            _ => {}
+            };
+            let numbers = self.numbers();
+            assert_eq!(numbers.len(), network.states[&name].len(), "{name}");
+            let before = network.tables.insert((name.clone(), state), numbers);
+            assert!(before.is_none(), "{name}: a row stands twice");
+        }
+        self.mark("}");
+    }
+}
+
+fn read(text: &str) -> Network {
+    let (tokens, evidence) = lexed(text);
+    let mut network = Network {
+        evidence,
+        ..Network::default()
+    };
+    let mut reader = Reader(tokens.into());
+    reader.mark("network");
+    reader.name();
+    reader.marks(&["{", "}"]);
+    while !reader.0.is_empty() {
+        match reader.next().as_str() {
+            "variable" => reader.variable(&mut network),
+            "probability" => reader.probability(&mut network),
+            other => panic!("`{other}` begins no block of the format"),
         }
     }
     network
@@ -113,7 +205,7 @@ impl Network {
     }
 }
 
-const CASES: [&str; 4] = [
+const CASES: [&str; 5] = [
     r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "layer-step",
         "state": "present" } ] }"#,
     r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "direct", "enclosure": "open",
@@ -131,6 +223,10 @@ const CASES: [&str; 4] = [
          { "id": "swap-nozzle", "state": "better" } ] }"#,
     r#"{ "format": "usual-suspect-case/1", "machine": { "enclosure": "heated" },
         "material": "pla" }"#,
+    r#"{ "format": "usual-suspect-case/1", "findings": [ { "id": "spongy-walls",
+        "state": "present" }, { "id": "inspect-feeder",
+        "state": "cracked-arm+worn-or-packed-gear" }, { "id": "swap-spool", "state": "cured" } ],
+        "tried": [ { "fix": "replace-spool", "result": "same" } ] }"#,
 ];
 
 #[test]

@@ -25,10 +25,10 @@ fn the_shipped_knowledge_validates_and_is_no_toy() {
     assert!(found.is_empty(), "{}", found.join("\n"));
     let k = Knowledge::shipped();
     assert!(
-        k.causes.len() >= 121
-            && k.findings.len() >= 179
-            && k.checks.len() >= 73
-            && k.fixes.len() >= 135
+        k.causes.len() >= 130
+            && k.findings.len() >= 205
+            && k.checks.len() >= 78
+            && k.fixes.len() >= 150
     );
     for family in Family::ALL {
         assert!(k.causes.iter().any(|c| c.family == family), "{family}");
@@ -38,7 +38,7 @@ fn the_shipped_knowledge_validates_and_is_no_toy() {
             .iter()
             .filter(|f| f.section == Section::Number)
             .count()
-            == 8
+            == 17
     );
 }
 

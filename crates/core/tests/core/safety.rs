@@ -22,7 +22,7 @@ enum Stand {
 }
 
 /// Everything the stops of the trade look at, each with all it may say.
-const DIALS: [&[Stand]; 12] = [
+const DIALS: [&[Stand]; 13] = [
     &[
         Stand::Unsaid,
         Stand::State("wires-loose-at-block", "present"),
@@ -46,6 +46,7 @@ const DIALS: [&[Stand]; 12] = [
     &[Stand::Unsaid, Stand::State("plate-missing", "present")],
     &[Stand::Unsaid, Stand::State("nozzle-cuts-bed", "present")],
     &[Stand::Unsaid, Stand::State("heat-error-stop", "present")],
+    &[Stand::Unsaid, Stand::State("part-type-look", "differs")],
     &[Stand::Unsaid, Stand::Number("nozzle_c", 250.0)],
 ];
 
@@ -109,7 +110,7 @@ fn every_combination_of_stop_findings_yields_no_step_that_heats_or_moves() {
             );
         }
     }
-    assert!(locked > combinations / 2 && combinations == 2usize.pow(11) * 5);
+    assert!(locked > combinations / 2 && combinations == 2usize.pow(12) * 5);
 }
 
 #[test]

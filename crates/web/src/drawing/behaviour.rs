@@ -136,6 +136,22 @@ fn part(pen: &mut Pen, id: &str) -> bool {
             head(pen);
             pen.path("bad", "M74 38h3M80 38h7M90 38h2M95 38h4M78 28h4M86 28h9");
         }
+        "sounds" => {
+            head(pen);
+            pen.path("bad", "M76 30q5 8 0 16M82 27q8 11 0 22M88 24q11 14 0 28");
+        }
+        "screw-stands-still" => {
+            pen.path("bold", "M96 14V62M93 20l6-3M93 30l6-3M93 40l6-3M93 50l6-3");
+            pen.block("bold", 90.0, 66.0, 12.0, 12.0, 2.0);
+            pen.path(
+                "bad",
+                "M86 84a12 5 0 0 0 20 0M106 89v-5l-5 1M104 34l8 8M112 34l-8 8",
+            );
+        }
+        "gantry-drops" => {
+            pen.path("bold", "M18 38H102");
+            pen.path("bad", "M32 42v16M28 53l4 6 4-6M88 42v16M84 53l4 6 4-6");
+        }
         "sags-one-side" => {
             pen.path("bold", "M18 32L102 46");
             pen.path("bad", "M108 36v14M104 45l4 6 4-6");

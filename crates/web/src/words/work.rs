@@ -1,7 +1,7 @@
 //! Names of pieces of work.
 
 use suspect_core::case::WorkId;
-use suspect_core::knowledge::Knowledge;
+use suspect_core::knowledge::{Knowledge, Stands};
 
 /// The name of a piece of work: "Mark the pulley and its shaft".
 pub fn name(k: &Knowledge, work: &WorkId) -> String {
@@ -29,4 +29,21 @@ pub fn fix(k: &Knowledge, id: &str) -> String {
 pub fn check(k: &Knowledge, id: &str) -> String {
     k.check_id(id)
         .map_or_else(|| id.to_string(), |c| k.check(c).work.name.clone())
+}
+
+/// How a machine stands, in words: "nozzle hot, filament out".
+pub fn standing(stands: &[Stands]) -> String {
+    let word = |s: &Stands| match s {
+        Stands::Hot => "nozzle hot",
+        Stands::Cold => "cold",
+        Stands::HotBed => "bed hot",
+        Stands::Powered => "switched on",
+        Stands::Off => "switched off",
+        Stands::Unplugged => "unplugged",
+        Stands::Loaded => "filament in",
+        Stands::Unloaded => "filament out",
+        Stands::Open => "covers off",
+        Stands::Closed => "covers on",
+    };
+    stands.iter().map(word).collect::<Vec<_>>().join(", ")
 }

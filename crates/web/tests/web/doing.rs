@@ -26,13 +26,14 @@ async fn a_check_is_led_step_by_step_with_cautions_tools_and_state_first() {
         "said before the step that heats"
     );
     assert!(
-        w.get(&format!("{case}/check/cold-pull?step=2"))
+        !w.get(&format!("{case}/check/cold-pull?step=3"))
             .await
             .all(".stage .caution")
-            .is_empty(),
+            .iter()
+            .any(|said| said.contains("burn")),
         "and once"
     );
-    let pull = w.get(&format!("{case}/check/cold-pull?step=4")).await;
+    let pull = w.get(&format!("{case}/check/cold-pull?step=5")).await;
     assert!(
         pull.one(".way").contains("It breaks off and stays in"),
         "the involved way is at hand"

@@ -3,9 +3,10 @@
 use super::Builder;
 use crate::identified::UnknownId;
 use crate::knowledge::load::Entry;
+use crate::knowledge::order::Belongs;
 use crate::knowledge::raw;
 use crate::knowledge::types::{
-    Caution, CautionLevel, Finding, Material, Precaution, Stop, StopTerm,
+    Act, Caution, CautionLevel, Finding, Material, Precaution, Stands, Stop, StopTerm,
 };
 use crate::profile::Condition;
 use crate::settings::NumberId;
@@ -21,8 +22,21 @@ impl Builder<'_> {
             level,
             text: entry.raw.text.clone(),
             when: self.conditions(entry, "when", &entry.raw.when),
-            before: entry.raw.before.clone(),
+            belongs: self.belongs(entry),
         }
+    }
+
+    /// What a caution belongs to: how the machine stands, or what is done.
+    fn belongs(&mut self, entry: &Entry<raw::Caution>) -> Vec<Belongs> {
+        let mut out = Vec::new();
+        for word in &entry.raw.belongs {
+            match (word.parse::<Stands>(), word.parse::<Act>()) {
+                (Ok(stands), _) => out.push(Belongs::Standing(stands)),
+                (_, Ok(act)) => out.push(Belongs::Act(act)),
+                (Err(_), Err(unknown)) => self.say(entry, "belongs", unknown.to_string()),
+            }
+        }
+        out
     }
 
     pub(super) fn precaution(&mut self, entry: &Entry<raw::Precaution>) -> Precaution {

@@ -98,15 +98,21 @@ impl Builder<'_> {
             self.say(entry, "kind", unknown.to_string());
             FixKind::Easy
         });
+        if !(0.0..=0.5).contains(&raw.by_chance) {
+            let message = format!("{} must lie between 0 and 0.5", raw.by_chance);
+            self.say(entry, "by_chance", message);
+        }
         Fix {
             id: entry.id.clone(),
             kind,
             work: self.work(entry, &raw.work),
             cures: Vec::new(),
             verify: raw.verify.clone(),
+            verify_prints: raw.verify_prints.clamp(1, 20),
             verify_minutes: raw.verify_minutes,
             verify_waiting: raw.verify_waiting,
             verify_grams: raw.verify_grams,
+            by_chance: raw.by_chance,
             changes: raw.changes.clone(),
             may_bring: raw
                 .may_bring
@@ -114,7 +120,6 @@ impl Builder<'_> {
                 .filter_map(|id| self.resolve(entry, "may_bring", id, "finding", |i| &i.findings))
                 .collect(),
             warranty: raw.warranty.clone(),
-            school: raw.school.clone(),
             needs: self.conditions(entry, "needs", &raw.needs),
         }
     }

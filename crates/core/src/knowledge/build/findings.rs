@@ -28,6 +28,7 @@ impl Builder<'_> {
             needs: self.conditions(entry, "needs", &raw.needs),
             check: None,
             also_fix: None,
+            several: raw.several,
         }
     }
 
@@ -189,6 +190,7 @@ impl Builder<'_> {
             needs: self.conditions(entry, "needs", &raw.needs),
             check: Some(check),
             also_fix,
+            several: raw.several,
         }
     }
 
@@ -201,7 +203,7 @@ impl Builder<'_> {
         let raw = &entry.raw;
         let own = &findings[finding as usize];
         let mut ends_case: Vec<usize> = raw.ends_case.iter().filter_map(|s| own.state(s)).collect();
-        if own.also_fix.is_some() {
+        if own.also_fix.is_some() && !raw.proves_nothing {
             ends_case.extend(own.state("cured"));
         }
         let supersedes = raw
@@ -209,11 +211,69 @@ impl Builder<'_> {
             .iter()
             .filter_map(|id| self.resolve(entry, "supersedes", id, "finding", |i| &i.findings))
             .collect();
+        let repeats = raw
+            .repeats
+            .iter()
+            .filter_map(|id| self.resolve(entry, "repeats", id, "finding", |i| &i.findings))
+            .collect();
+        let mut excludes = vec![Vec::new(); own.states.len()];
+        for (outcome, signs) in &raw.excludes {
+            let Some(at) = own.state(outcome) else {
+                self.say(
+                    entry,
+                    "excludes",
+                    format!("`{outcome}` is not among the outcomes"),
+                );
+                continue;
+            };
+            excludes[at] = self.signs(entry, "excludes", signs, findings);
+        }
         Check {
             finding: FindingId(finding),
             work: self.work(entry, &raw.work),
             supersedes,
+            excludes,
+            repeats,
+            first_when: self.signs(entry, "first_when", &raw.first_when, findings),
+            before_heat: raw.before_heat,
+            early_when: self.signs(entry, "early_when", &raw.early_when, findings),
+            before_fixes_when: self.signs(
+                entry,
+                "before_fixes_when",
+                &raw.before_fixes_when,
+                findings,
+            ),
             ends_case,
         }
+    }
+
+    fn signs<T>(
+        &mut self,
+        entry: &Entry<T>,
+        key: &str,
+        signs: &[String],
+        findings: &[Finding],
+    ) -> Vec<(FindingId, usize)> {
+        signs
+            .iter()
+            .filter_map(|sign| self.sign(entry, key, sign, findings))
+            .collect()
+    }
+
+    /// A sign in a state, `sign=state`; without one it is present.
+    fn sign<T>(
+        &mut self,
+        entry: &Entry<T>,
+        key: &str,
+        text: &str,
+        findings: &[Finding],
+    ) -> Option<(FindingId, usize)> {
+        let (id, state) = text.split_once('=').unwrap_or((text, "present"));
+        let finding = self.resolve(entry, key, id, "finding", |i| &i.findings)?;
+        let at = findings[finding.at()].state(state);
+        if at.is_none() {
+            self.say(entry, key, format!("`{state}` is no state of `{id}`"));
+        }
+        at.map(|at| (finding, at))
     }
 }

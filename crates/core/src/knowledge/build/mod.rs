@@ -3,13 +3,15 @@
 mod around;
 mod faults;
 mod findings;
+mod schools;
 mod words;
 
 use super::load::{Entries, Entry, Problem};
+use super::order::Belongs;
 use super::strength::Strength;
 use super::types::{
     Cause, CauseId, Caution, Check, CheckId, Finding, FindingId, Fix, FixId, Material, Phrase,
-    Precaution, Stop, Term,
+    Precaution, School, Stop, Term,
 };
 use crate::nearest::hint;
 use crate::profile::Condition;
@@ -18,8 +20,8 @@ use std::collections::HashMap;
 /// Backgrounds may not fall below this.
 const LEAST_BACKGROUND: f64 = 0.01;
 
-/// Most states a finding may have. Most have 2 to 5; "what changed last" has ten.
-pub const MOST_STATES: usize = 12;
+/// Most states a finding may have. Most have 2 to 5; "what changed last" has fifteen.
+pub const MOST_STATES: usize = 16;
 
 /// Identifiers with the index each stands for.
 #[derive(Debug, Clone, Default)]
@@ -41,6 +43,7 @@ pub(super) struct Built {
     pub materials: Vec<Material>,
     pub stops: Vec<Stop>,
     pub precautions: Vec<Precaution>,
+    pub schools: Vec<School>,
     pub glossary: Vec<Term>,
     pub phrases: Vec<Phrase>,
 }
@@ -49,13 +52,12 @@ pub(super) struct Built {
 pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let mut build = Builder {
         index: numbered(entries, problems),
-        caution_words: entries
-            .cautions
-            .iter()
-            .map(|e| e.raw.before.clone())
-            .collect(),
+        belongs: Vec::new(),
         problems,
     };
+    let cautions = entries.cautions.iter();
+    let cautions: Vec<Caution> = cautions.map(|e| build.caution(e)).collect();
+    build.belongs = cautions.iter().map(|c| c.belongs.clone()).collect();
     let findings = build.all_findings(entries);
     let first_check = entries.findings.len() as u16;
     let checks = (first_check..).zip(&entries.checks);
@@ -78,7 +80,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
         causes,
         checks,
         fixes,
-        cautions: entries.cautions.iter().map(|e| build.caution(e)).collect(),
+        cautions,
         materials: entries
             .materials
             .iter()
@@ -90,6 +92,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
             .iter()
             .map(|e| build.precaution(e))
             .collect(),
+        schools: entries.schools.iter().map(|e| build.school(e)).collect(),
         glossary: entries.glossary.iter().map(|e| build.term(e)).collect(),
         phrases,
         findings,
@@ -135,8 +138,8 @@ fn number<'a, T: 'a, I>(
 
 pub(super) struct Builder<'p> {
     pub(super) index: Index,
-    /// By caution: words of the step it is said before.
-    pub(super) caution_words: Vec<Vec<String>>,
+    /// By caution: what it belongs to.
+    pub(super) belongs: Vec<Vec<Belongs>>,
     pub(super) problems: &'p mut Vec<Problem>,
 }
 

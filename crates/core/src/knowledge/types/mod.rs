@@ -3,10 +3,14 @@
 
 mod around;
 mod kinds;
+mod schools;
+mod steps;
 mod work;
 
 pub use around::{Material, Phrase, Precaution, Stop, StopTerm, Term};
 pub use kinds::{CautionLevel, Family, FixKind, Region, Section};
+pub use schools::{School, Side};
+pub use steps::{Act, Power, Standing, Stands};
 pub use work::{Caution, MachineState, ProcedureStep, Work};
 
 use crate::profile::Condition;
@@ -75,6 +79,9 @@ pub struct State {
     pub background: f64,
 }
 
+/// A state commoner than this where nobody is at fault is no sign of anything.
+const ORDINARY: f64 = 0.5;
+
 /// Something that can be observed, with two states or more, at most [`super::MOST_STATES`].
 #[derive(Debug, Clone)]
 pub struct Finding {
@@ -102,12 +109,23 @@ pub struct Finding {
     pub check: Option<CheckId>,
     /// A check that is at the same time a try of this fix.
     pub also_fix: Option<FixId>,
+    /// Several of its states may be seen at one look.
+    pub several: bool,
 }
 
 impl Finding {
     /// True for `absent` / `present` findings, whose chances combine by noisy-or.
     pub fn presence(&self) -> bool {
         self.states.len() == 2 && self.states[0].id == "absent"
+    }
+
+    /// Whether a state is no sign of anything: absent, or what one mostly finds where nothing is
+    /// wrong.
+    pub fn is_sound(&self, state: usize) -> bool {
+        match self.presence() {
+            true => state == 0,
+            false => self.states[state].background >= ORDINARY,
+        }
     }
 
     /// Index of a state by its identifier.
@@ -130,8 +148,32 @@ pub struct Check {
     pub work: Work,
     /// Findings that count nothing once this check has given an answer.
     pub supersedes: Vec<FindingId>,
+    /// By outcome, the signs beside which it cannot stand, each in a state.
+    pub excludes: Vec<Vec<(FindingId, usize)>>,
+    /// Signs that say the same as this check: together they are one piece of evidence.
+    pub repeats: Vec<FindingId>,
+    /// Signs, each in a state, that make it the first step of all.
+    pub first_when: Vec<(FindingId, usize)>,
+    /// While it is asked for first, nothing is heated.
+    pub before_heat: bool,
+    /// Signs, each in a state, that put it among the first three steps.
+    pub early_when: Vec<(FindingId, usize)>,
+    /// Signs, each in a state, beside which it comes before any cure, where it is worth its time.
+    pub before_fixes_when: Vec<(FindingId, usize)>,
     /// Outcomes after which the fault is gone and the case needs no further step.
     pub ends_case: Vec<usize>,
+}
+
+impl Fix {
+    /// Hands-on minutes, waiting minutes and grams of the whole proof.
+    pub fn proof(&self) -> (f64, f64, f64) {
+        let prints = f64::from(self.verify_prints);
+        (
+            prints * self.verify_minutes,
+            prints * self.verify_waiting,
+            prints * self.verify_grams,
+        )
+    }
 }
 
 /// A repair.
@@ -145,13 +187,17 @@ pub struct Fix {
     pub work: Work,
     /// Causes it cures with the chance, each within 0.05..0.95.
     pub cures: Vec<(CauseId, f64)>,
+    /// Chance that the fault stays away after it though it touches nothing that is at fault.
+    pub by_chance: f64,
     /// How the cure is proven: what to print.
     pub verify: String,
-    /// Hands-on minutes of the verification.
+    /// How many clean prints prove it, one after the other.
+    pub verify_prints: u32,
+    /// Hands-on minutes of each of them.
     pub verify_minutes: f64,
-    /// Waiting minutes of the verification.
+    /// Least duration of each in minutes: as long as the fault takes to show.
     pub verify_waiting: f64,
-    /// Grams of the verification print.
+    /// Grams of each.
     pub verify_grams: f64,
     /// The setting or value it changes, to be noted before and offered for putting back; empty when
     /// it changes none.
@@ -160,8 +206,6 @@ pub struct Fix {
     pub may_bring: Vec<FindingId>,
     /// Said before a change that may void the maker's warranty.
     pub warranty: String,
-    /// The school it belongs to, when practitioners differ.
-    pub school: String,
     /// Conditions of the context under which the fix makes sense.
     pub needs: Vec<Condition>,
 }

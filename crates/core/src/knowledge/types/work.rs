@@ -1,6 +1,7 @@
 //! What doing something takes.
 
-use super::{CautionLevel, FixId};
+use super::{Act, CautionLevel, FixId, Stands};
+use crate::knowledge::order::Belongs;
 use crate::profile::Condition;
 
 /// In which state the machine must be, and in which a step leaves it.
@@ -21,6 +22,12 @@ pub struct ProcedureStep {
     pub text: String,
     /// Minutes to wait before the next step; 0 for none.
     pub wait: f64,
+    /// How the machine stands while it is done.
+    pub stands: Vec<Stands>,
+    /// What it does, in this order.
+    pub acts: Vec<Act>,
+    /// Tools in hand.
+    pub tools: Vec<String>,
     /// Cautions to read before it, by index.
     pub cautions: Vec<usize>,
     /// Name of a drawing, where a hand needs one.
@@ -54,8 +61,13 @@ pub struct Work {
     pub risk: u8,
     /// Machine state needed.
     pub state: MachineState,
-    /// The words the knowledge uses for that state: "cold", "unloaded".
-    pub state_words: Vec<String>,
+    /// The same in words: how the machine stands when it is ready for the first step.
+    pub stands: Vec<Stands>,
+    /// Cautions to read before anything is done, by index: what getting ready calls for, and what
+    /// belongs to no single step.
+    pub ready: Vec<usize>,
+    /// Something is heated in getting ready, in a step or for a print.
+    pub heats: bool,
     /// Ends with a print, which leaves the machine hot, loaded and closed.
     pub prints: bool,
     /// Degrees by which the step raises the nozzle; it is not advised where that leaves the window.
@@ -75,6 +87,6 @@ pub struct Caution {
     pub text: String,
     /// Contexts in which it is said whatever the step.
     pub when: Vec<Condition>,
-    /// Words of the step it is said before; without one it is said before the first.
-    pub before: Vec<String>,
+    /// What it belongs to: it is said before the first step that stands so or does so.
+    pub belongs: Vec<Belongs>,
 }

@@ -15,6 +15,7 @@ pub fn drawing(id: &str) -> Option<Draw> {
         "came-loose" => came_loose,
         "will-not-stick" => will_not_stick,
         "dragged-ball" => dragged_ball,
+        "sticks-too-hard" => sticks_too_hard,
         _ => return None,
     })
 }
@@ -28,6 +29,19 @@ fn nothing_extruded(pen: &mut Pen, faulty: bool) {
     } else {
         pen.block("plastic", 12.0, PLATE - 7.0, 52.0, 7.0, 3.5);
         pen.block("plastic", 57.0, 66.0, 6.0, 12.0, 1.0);
+    }
+}
+
+/// A part that lifts off by hand, or one that a blade cannot get beneath.
+fn sticks_too_hard(pen: &mut Pen, faulty: bool) {
+    pen.plate();
+    if faulty {
+        pen.block("plastic", 34.0, PLATE - 38.0, 56.0, 38.0, 2.0);
+        pen.path("metal", "M4 74l26 3v3H4z");
+        pen.path("bad", "M62 30v-14M56 21l6-6 6 6M54 8l16 12M70 8L54 20");
+    } else {
+        pen.block("plastic", 34.0, PLATE - 54.0, 56.0, 38.0, 2.0);
+        pen.path("ink", "M62 18v-10M57 13l5-5 5 5");
     }
 }
 

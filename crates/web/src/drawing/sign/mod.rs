@@ -3,6 +3,7 @@
 
 mod first_layer;
 mod inside;
+mod ordinary;
 mod overhang;
 mod pen;
 mod top;
@@ -15,7 +16,11 @@ pub use pen::Pen;
 type Draw = fn(&mut Pen, bool);
 
 /// Signs that any good print shows: the right half is no fault.
-const ORDINARY: [&str; 4] = [
+const ORDINARY: [&str; 8] = [
+    "faint-texture",
+    "faint-ripple",
+    "soft-detail",
+    "untidy-bridge-line",
     "plain-seam-line",
     "line-at-shape-change",
     "shallow-steps",
@@ -29,6 +34,7 @@ fn drawing(id: &str) -> Option<Draw> {
         .or_else(|| overhang::drawing(id))
         .or_else(|| inside::drawing(id))
         .or_else(|| whole::drawing(id))
+        .or_else(|| ordinary::drawing(id))
 }
 
 /// The picture of a sign with its name for screen readers, or nothing for a finding that is not

@@ -2,10 +2,11 @@
 
 use crate::pages::open_case::OpenCase;
 use crate::pages::parts::link::Link;
+use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{self, OutcomeRow, WorkView};
 use crate::show;
 use crate::state::AppState;
-use crate::words::next;
+use crate::words::{self, next};
 use suspect_core::case::{Analysis, What, WorkId};
 use suspect_core::knowledge::{CheckId, FixId};
 use suspect_core::planning::{Action, Step};
@@ -42,6 +43,8 @@ pub struct NextStep {
     pub plain: String,
     pub saves: Option<String>,
     pub work: Option<WorkView>,
+    /// Where practice differs in this step.
+    pub schools: Vec<SchoolLine>,
 }
 
 /// A step that may be done instead.
@@ -69,6 +72,7 @@ impl NextStep {
             plain,
             saves: None,
             work: None,
+            schools: Vec::new(),
         }
     }
 
@@ -123,6 +127,7 @@ fn check_step(
     href: String,
 ) -> NextStep {
     let k = &state.knowledge;
+    let schools = schools::of_check(k, Some(&case.workshop), check);
     let check = k.check(check);
     let finding = k.finding(check.finding);
     let previews = analysis.plan.steps.first().map_or(&[][..], |s| &s.outcomes);
@@ -132,6 +137,7 @@ fn check_step(
         work_id: Some(WorkId::Check(finding.id.clone())),
         saves: (saves >= 0.5).then(|| show::minutes(saves)),
         work: Some(work::view(k, &case.state.facts, &check.work)),
+        schools,
         ..NextStep::plain(
             NextKind::Check { outcomes },
             href,
@@ -148,12 +154,14 @@ fn fix_step(
     href: String,
 ) -> NextStep {
     let k = &state.knowledge;
+    let schools = schools::of_fix(k, Some(&case.workshop), fix);
     let fix = k.fix(fix);
     let first = fix.work.steps.first().map(|s| s.text.clone());
     let cures = show::percent(analysis.next.cures);
     NextStep {
         work_id: Some(WorkId::Fix(fix.id.clone())),
         work: Some(work::view(k, &case.state.facts, &fix.work)),
+        schools,
         ..NextStep::plain(NextKind::Fix { cures }, href, first.unwrap_or_default())
     }
 }
@@ -203,7 +211,7 @@ pub fn together(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Optio
     };
     let checks: Vec<Link> = analysis.plan.together.iter().map(check).collect();
     (!checks.is_empty()).then(|| Together {
-        words: first.state_words.join(" and "),
+        words: words::work::standing(&first.stands),
         checks,
     })
 }

@@ -6,6 +6,7 @@ use crate::pages::doing::gauge::{self, GaugeView, ReckonedView};
 use crate::pages::doing::guide::{GuideView, guide};
 use crate::pages::doing::{amount, asked_step, locked};
 use crate::pages::open_case::{CaseHead, Known, OpenCase};
+use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{self, OutcomeRow, WorkView};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
@@ -33,6 +34,9 @@ struct CheckPage {
     guide: GuideView,
     plain: String,
     gauge: Option<GaugeView>,
+    schools: Vec<SchoolLine>,
+    /// Several of its outcomes may be seen at one look.
+    several: bool,
     outcomes: Vec<OutcomeRow>,
     minutes: String,
     likely: bool,
@@ -40,6 +44,9 @@ struct CheckPage {
     minutes_error: Option<String>,
     done: Option<String>,
 }
+
+/// Says in a form that what was seen is ticked.
+const SEVERAL: &str = "several";
 
 /// What a page of a check shows.
 struct Asked<'a> {
@@ -70,6 +77,8 @@ fn page(state: &AppState, case: &OpenCase, asked: Asked) -> Result<String, PageE
             reckoned: asked.reckoned,
             ..gauge::view(case, g, fields, errors)
         }),
+        schools: schools::of_check(k, Some(&case.workshop), asked.check),
+        several: finding.several,
         outcomes: work::outcome_rows(k, check.finding, &previews),
         guide: guide(state, case, &work_id, &check.work, asked.step),
         work,
@@ -143,7 +152,11 @@ pub async fn record(
 /// An outcome that was seen.
 fn seen(state: &AppState, check: CheckId, fields: &Fields, errors: &mut Errors) -> Event {
     let k = &state.knowledge;
-    let outcome = fields.get("outcome").to_string();
+    let outcome = match fields.get("outcome") {
+        // Ticked one by one: several things at one look.
+        SEVERAL => fields.all("also").collect::<Vec<_>>().join("+"),
+        one => one.to_string(),
+    };
     if outcome.is_empty() {
         errors.insert("outcome".into(), "Choose what you saw.".into());
     }

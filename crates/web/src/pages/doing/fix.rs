@@ -5,7 +5,8 @@ use crate::page_error::PageError;
 use crate::pages::doing::guide::{GuideView, guide};
 use crate::pages::doing::{amount, asked_step, locked};
 use crate::pages::open_case::{CaseHead, Known, OpenCase};
-use crate::pages::parts::proving::{look_for, may_bring};
+use crate::pages::parts::proving::{look_for, may_bring, proof_takes};
+use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{self, WorkView};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
@@ -53,7 +54,7 @@ struct FixPage {
     verify_takes: String,
     look_for: Vec<String>,
     warranty: String,
-    school: String,
+    schools: Vec<SchoolLine>,
     changes: String,
     before: String,
     after: String,
@@ -94,14 +95,10 @@ fn page(
         ladder,
         may_bring: may_bring(k, fix),
         verify: fix.verify.clone(),
-        verify_takes: format!(
-            "{}, {}",
-            show::minutes(fix.verify_minutes + fix.verify_waiting),
-            show::grams(fix.verify_grams)
-        ),
+        verify_takes: proof_takes(fix),
         look_for: look_for(k, facts, id),
         warranty: fix.warranty.clone(),
-        school: fix.school.clone(),
+        schools: schools::of_fix(k, Some(&case.workshop), id),
         changes: fix.changes.clone(),
         before: given("before").unwrap_or_else(|| value_now(case, &fix.changes)),
         after: fields.get("after").to_string(),

@@ -7,6 +7,7 @@ use crate::pages::parts::timers::{self, TimerView, step_href, timers};
 use crate::pages::parts::work::{CautionView, cautions};
 use crate::show;
 use crate::state::AppState;
+use crate::words;
 use suspect_core::case::WorkId;
 use suspect_core::doing::{GuidedStep, StepKind, guided_steps};
 use suspect_core::knowledge::Work;
@@ -30,6 +31,10 @@ pub struct StageView {
     pub n: usize,
     pub kind: StepKind,
     pub text: String,
+    /// How the machine stands when the step is done; empty where nothing is known of it.
+    pub stands: String,
+    /// Tools in hand.
+    pub tools: String,
     pub cautions: Vec<CautionView>,
     pub drawing: Option<String>,
     /// Minutes to wait, as told and as sent.
@@ -124,6 +129,8 @@ fn stage_view(
         n: i + 1,
         kind: stage.kind,
         text: show::keep_units(&stage.text),
+        stands: words::work::standing(&stage.stands),
+        tools: stage.tools.join(", "),
         cautions: cautions(k, &stage.cautions),
         drawing: stage
             .drawing

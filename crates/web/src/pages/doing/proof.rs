@@ -4,7 +4,7 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::doing::{amount, locked};
 use crate::pages::open_case::{CaseHead, OpenCase};
-use crate::pages::parts::proving::{look_for, may_bring};
+use crate::pages::parts::proving::{look_for, may_bring, proof_takes};
 use crate::pages::parts::timers::{TimerView, timers};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
@@ -30,6 +30,7 @@ struct ProofPage {
     fix: String,
     verify: String,
     look_for: Vec<String>,
+    takes: String,
     waiting: String,
     wait: String,
     timer: Option<TimerView>,
@@ -63,14 +64,15 @@ fn page(
         fix: fix.work.name.clone(),
         verify: fix.verify.clone(),
         look_for: look_for(k, &case.state.facts, id),
+        takes: proof_takes(fix),
         waiting: show::minutes(fix.verify_waiting),
         wait: show::number(fix.verify_waiting),
         timer: waits.find(|t| t.work == WorkId::Proof),
         parts_out: parts.map(|(_, part)| part.clone()).collect(),
         may_bring: may_bring(k, fix),
         results: TryResult::ALL.iter().enumerate().map(row).collect(),
-        minutes: given("minutes").unwrap_or_else(|| show::number(fix.verify_minutes)),
-        grams: given("grams").unwrap_or_else(|| show::number(fix.verify_grams)),
+        minutes: given("minutes").unwrap_or_else(|| show::number(fix.proof().0)),
+        grams: given("grams").unwrap_or_else(|| show::number(fix.proof().2)),
         errors,
     };
     Ok(page.render()?)
@@ -101,7 +103,8 @@ pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Field
     let (usual_minutes, usual_grams) = match case.state.status {
         Status::Verifying(fix) => {
             let fix = state.knowledge.fix(fix);
-            (fix.verify_minutes, fix.verify_grams)
+            let (hands_on, _, grams) = fix.proof();
+            (hands_on, grams)
         }
         _ => (0.0, 0.0),
     };

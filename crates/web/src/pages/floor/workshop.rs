@@ -12,7 +12,7 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
-use suspect_core::knowledge::Knowledge;
+use suspect_core::knowledge::{Knowledge, School, Side};
 use suspect_core::nearest::short;
 use suspect_core::planning::{RATES, Workshop};
 use suspect_store::StoreError;
@@ -27,6 +27,15 @@ struct RateView {
     error: Option<String>,
 }
 
+/// A disagreement of practice with the side chosen.
+struct SchoolChoice {
+    /// Name of its field.
+    field: String,
+    title: String,
+    href: String,
+    sides: Vec<Choice>,
+}
+
 struct ToolView {
     name: String,
     uses: usize,
@@ -39,6 +48,7 @@ struct WorkshopPage {
     seq: u32,
     rates: Vec<RateView>,
     tools: Vec<ToolView>,
+    schools: Vec<SchoolChoice>,
     zones: Vec<Choice>,
     zone_error: Option<String>,
     zone_now: String,
@@ -98,12 +108,38 @@ fn page(
                 uses,
             })
             .collect(),
+        schools: schools(state, now, fields),
         zones: zones(&sent("time_zone").unwrap_or_else(|| now.time_zone.clone())),
         zone_error: errors.get("time_zone").cloned(),
         zone_now: show::moment_in_zone(state.now()),
         moved_on,
     };
     Ok(page.render()?)
+}
+
+/// Every disagreement of practice with its sides.
+fn schools(state: &AppState, now: &Workshop, fields: &Fields) -> Vec<SchoolChoice> {
+    let view = |school: &School| {
+        let field = side_field(&school.id);
+        let stored = now.sides.get(&school.id).cloned().unwrap_or_default();
+        let own = fields.sent(&field).map_or(stored, str::to_string);
+        let side = |s: &Side| Choice {
+            value: s.id.clone(),
+            label: s.name.clone(),
+            chosen: s.id == own,
+        };
+        SchoolChoice {
+            title: school.title.clone(),
+            href: urls::school(&school.id),
+            sides: school.sides.iter().map(side).collect(),
+            field,
+        }
+    };
+    state.knowledge.schools.iter().map(view).collect()
+}
+
+fn side_field(school: &str) -> String {
+    format!("side-{school}")
 }
 
 /// Time zones by name, with places; the computer's own first.
@@ -188,6 +224,15 @@ fn asked(k: &Knowledge, now: &Workshop, fields: &Fields, errors: &mut Errors) ->
             );
             errors.insert("time_zone".into(), message);
         }
+    }
+    for school in &k.schools {
+        let Some(side) = fields.sent(&side_field(&school.id)) else {
+            continue;
+        };
+        match school.side(side) {
+            Some(side) => workshop.sides.insert(school.id.clone(), side.id.clone()),
+            None => workshop.sides.remove(&school.id),
+        };
     }
     let ticked: Vec<&str> = fields.all("tool").collect();
     let all = tools(k).into_iter().map(|(tool, _)| tool);

@@ -4,7 +4,8 @@ use crate::pages::Page;
 use crate::pages::handbook::parts::{Speaks, Takes, finding_link, fix_link, speaks, terms};
 use crate::pages::open_case::Known;
 use crate::pages::parts::link::Link;
-use crate::{show, urls};
+use crate::pages::parts::schools::{self, SchoolLine};
+use crate::{show, urls, words};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
@@ -61,7 +62,7 @@ pub async fn list(State(knowledge): State<Arc<Knowledge>>) -> Page {
                 name,
                 plain: k.finding(c.finding).plain.clone(),
                 minutes: show::minutes(total(c)),
-                state: c.work.state_words.join(", "),
+                state: words::work::standing(&c.work.stands),
                 tools: c.work.tools.join(", "),
             }
         };
@@ -92,6 +93,7 @@ struct CheckPage {
     speaks: Vec<Speaks>,
     settles: Vec<Link>,
     also_fix: Option<Link>,
+    schools: Vec<SchoolLine>,
     terms: Vec<Link>,
     all: &'static str,
 }
@@ -99,6 +101,7 @@ struct CheckPage {
 /// `GET /handbook/checks/{check}`
 pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(check): Known<CheckId>) -> Page {
     let k = &*knowledge;
+    let schools = schools::of_check(k, None, check);
     let check = k.check(check);
     let finding = k.finding(check.finding);
     let page = CheckPage {
@@ -113,6 +116,7 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(check): Known<C
             .map(|f| finding_link(k, *f))
             .collect(),
         also_fix: finding.also_fix.map(|x| fix_link(k, x)),
+        schools,
         terms: terms(k, &finding.id),
         all: urls::CHECKS,
     };

@@ -4,6 +4,8 @@ use crate::pages::Page;
 use crate::pages::handbook::parts::{Named, Takes, cause_link, finding_link, fix_link, terms};
 use crate::pages::open_case::Known;
 use crate::pages::parts::link::Link;
+use crate::pages::parts::proving::proof_takes;
+use crate::pages::parts::schools::{self, SchoolLine};
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
@@ -86,7 +88,7 @@ struct FixPage {
     may_bring: Vec<Link>,
     tried_by: Vec<Link>,
     warranty: String,
-    school: String,
+    schools: Vec<SchoolLine>,
     terms: Vec<Link>,
     all: &'static str,
 }
@@ -116,11 +118,11 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(x): Known<FixId
         takes: Takes::new(k, &fix.work),
         cures: cures.iter().map(cure).collect(),
         verify: fix.verify.clone(),
-        verify_minutes: show::minutes(fix.verify_minutes + fix.verify_waiting),
+        verify_minutes: proof_takes(fix),
         may_bring: fix.may_bring.iter().map(|f| finding_link(k, *f)).collect(),
         tried_by: tries.map(|c| finding_link(k, c.finding)).collect(),
         warranty: fix.warranty.clone(),
-        school: fix.school.clone(),
+        schools: schools::of_fix(k, None, x),
         terms: terms(k, &fix.id),
         all: urls::FIXES,
     };

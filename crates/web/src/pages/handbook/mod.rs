@@ -6,6 +6,7 @@ pub mod fixes;
 pub mod glossary;
 pub mod materials;
 mod parts;
+pub mod schools;
 pub mod search;
 pub mod signs;
 pub mod suspects;

@@ -2,7 +2,7 @@
 
 use crate::pages::parts::link::Link;
 use crate::pages::parts::work::{CautionView, cautions};
-use crate::{show, urls};
+use crate::{show, urls, words};
 use suspect_core::dossier::speaks_for;
 use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge, Section, Work};
 use suspect_core::search::Topic;
@@ -131,10 +131,9 @@ impl Takes {
         }
         Self {
             minutes: format!("{} at the machine{waiting}", show::minutes(work.minutes)),
-            state: if work.state_words.is_empty() {
-                "any".into()
-            } else {
-                work.state_words.join(", ")
+            state: match work.stands.is_empty() {
+                true => "any".into(),
+                false => words::work::standing(&work.stands),
             },
             tools: if work.tools.is_empty() {
                 "none".into()

@@ -5,6 +5,7 @@ use crate::pages::Page;
 use crate::pages::handbook::parts::{cause_link, finding_link, terms};
 use crate::pages::open_case::Known;
 use crate::pages::parts::link::Link;
+use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{CautionView, cautions};
 use crate::words::outcome;
 use crate::{show, urls};
@@ -94,6 +95,7 @@ struct FixRow {
     chance: String,
     steps: Vec<String>,
     cautions: Vec<CautionView>,
+    schools: Vec<SchoolLine>,
     warranty: String,
 }
 
@@ -220,6 +222,7 @@ fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
                 chance: show::percent(k.cure(*x, cause)),
                 steps: fix.work.steps.iter().map(|s| s.text.clone()).collect(),
                 cautions: cautions(k, &fix.work.cautions),
+                schools: schools::of_fix(k, None, *x),
                 warranty: fix.warranty.clone(),
             }
         })

@@ -124,7 +124,7 @@ fn setting(k: &Knowledge, case: &OpenCase, id: NumberId, value: f64) -> String {
         n.unit
     );
     let said = said.trim_end_matches('\u{a0}');
-    match window_for(k, &case.state.facts.context, id) {
+    match window_for(k, &case.state.facts.context, &case.state.facts.settings, id) {
         Some((low, high)) if value < low || value > high => format!(
             "{said}, outside {} to {} {}",
             show::number(low),

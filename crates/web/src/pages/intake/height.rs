@@ -80,5 +80,5 @@ fn known(k: &Knowledge, case: &OpenCase, event: &Event) -> bool {
     let answered = k
         .finding_id(finding)
         .and_then(|f| Some((f, case.state.facts.findings.get(&f)?)));
-    answered.is_some_and(|(f, s)| s.answer.id(k, f) == state)
+    answered.is_some_and(|(f, s)| s.answer.id(k, f) == state.as_str())
 }

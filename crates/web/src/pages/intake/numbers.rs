@@ -106,7 +106,7 @@ fn number(scene: &Scene, id: NumberId, fields: &Fields, errors: &Errors) -> Numb
     let name = format!("n.{}", n.id);
     let context = &case.facts.context;
     let known = case.facts.settings.get(id);
-    let window = window_for(&scene.state.knowledge, context, id);
+    let window = window_for(&scene.state.knowledge, context, &case.facts.settings, id);
     let material = context.id(FieldId::Material).unwrap_or("").to_uppercase();
     let outside = |v: f64, (low, high): (f64, f64)| match v {
         v if v > high => Some("above"),

@@ -121,7 +121,7 @@ fn reaches(scene: &Scene, fault: Option<f64>, layer: Option<f64>) -> Vec<ReachCh
         },
         chosen: fault
             .and_then(|h| r.zone(h, layer))
-            .is_some_and(|z| zone == Some(z)),
+            .is_some_and(|z| zone.as_deref() == Some(z)),
     };
     Reach::ALL.into_iter().map(choice).collect()
 }

@@ -3,6 +3,7 @@
 use super::scene::Scene;
 use crate::drawing::finding;
 use crate::show;
+use std::borrow::Cow;
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::FindingId;
 
@@ -69,7 +70,7 @@ fn buttons(scene: &Scene, finding: FindingId, unknown: bool) -> Vec<Button> {
     let (k, case) = (&scene.state.knowledge, &scene.case.state);
     let f = k.finding(finding);
     let given = case.facts.findings.get(&finding);
-    let now = given.map_or("", |s| s.answer.id(k, finding));
+    let now = given.map_or(Cow::Borrowed(""), |s| s.answer.id(k, finding));
     let hedged = given.is_some_and(|s| s.confidence != Confidence::Sure);
     let yes_or_no = |state: &str, word: &str| {
         let chosen = now == state;
@@ -88,7 +89,8 @@ fn buttons(scene: &Scene, finding: FindingId, unknown: bool) -> Vec<Button> {
     let states = f.states.iter();
     let states = states.map(|s| Button::new(&s.id, show::capital(&s.phrase), s.id == now));
     let several = f.one_of.iter();
-    let several = several.map(|(id, _)| Button::new(id, "One of these, not sure which", id == now));
+    let several =
+        several.map(|(id, _)| Button::new(id, "One of these, not sure which", *id == now));
     let unknown = Button::new("unknown", "I can’t tell", unknown);
     states.chain(several).chain([unknown]).collect()
 }

@@ -5,6 +5,7 @@ pub mod line_up;
 pub mod link;
 pub mod pictures;
 pub mod proving;
+pub mod schools;
 pub mod tag;
 pub mod timers;
 pub mod work;

@@ -1,6 +1,7 @@
 //! What a check, a fix or a stop takes, as pages show it.
 
 use crate::show;
+use crate::words;
 use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{Caution, CautionLevel, FindingId, Knowledge, ProcedureStep, Work};
 use suspect_core::planning::Preview;
@@ -47,7 +48,6 @@ pub struct WorkView {
 
 /// Shows a step's work with the cautions that belong to it and to the case.
 pub fn view(k: &Knowledge, facts: &Facts, work: &Work) -> WorkView {
-    let words: Vec<&str> = work.state_words.iter().map(String::as_str).collect();
     WorkView {
         name: work.name.clone(),
         steps: work
@@ -62,7 +62,7 @@ pub fn view(k: &Knowledge, facts: &Facts, work: &Work) -> WorkView {
         },
         hands_on: show::minutes(work.minutes),
         waiting: (work.waiting > 0.0).then(|| show::minutes(work.waiting)),
-        state: words.join(", "),
+        state: words::work::standing(&work.stands),
         minutes: work.minutes,
         money: work.money,
         cautions: cautions(k, &safety::cautions(k, facts, work)),
