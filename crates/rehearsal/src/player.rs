@@ -255,6 +255,7 @@ impl<'a> Player<'a> {
             fix,
             aimed_at: None,
             result,
+            came_undone: false,
         });
     }
 

@@ -254,6 +254,7 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
                 fix,
                 aimed_at: None,
                 result,
+                came_undone: false,
             }),
             None => {
                 let known = knowledge.fixes.iter().map(|f| f.id.as_str());
@@ -268,6 +269,7 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
                 fix: knowledge.cause(id).fixes[0],
                 aimed_at: Some(id),
                 result,
+                came_undone: false,
             }),
             None => unknown_cause(knowledge, &format!("{path}.aimed_at"), cause),
         },

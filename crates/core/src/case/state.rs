@@ -141,6 +141,8 @@ pub struct CaseState {
     pub spool: String,
     /// What is known.
     pub facts: Facts,
+    /// The fix that held for a while before the trouble came back.
+    pub undone: Option<FixId>,
     /// Sequence number of the event behind each finding's value.
     pub source: BTreeMap<FindingId, u32>,
     /// Earlier values a later answer replaced: finding, identifier of the old state.

@@ -62,6 +62,18 @@ pub struct Tried {
     pub aimed_at: Option<CauseId>,
     /// What happened.
     pub result: TryResult,
+    /// It cured, and the trouble came back: the cure counts no more.
+    pub came_undone: bool,
+}
+
+impl Tried {
+    /// What it counts as: a cure that came undone has only made things better for a while.
+    pub fn counts_as(&self) -> TryResult {
+        match (self.result, self.came_undone) {
+            (TryResult::Cured, true) => TryResult::Better,
+            (result, _) => result,
+        }
+    }
 }
 
 /// Everything known of a case, each part checked against the knowledge.

@@ -41,7 +41,7 @@ impl Out {
         let tried: Vec<FixId> = facts
             .tried
             .iter()
-            .filter(|t| !came_undone(knowledge, facts, t.result))
+            .filter(|t| !t.came_undone && !came_undone(knowledge, facts, t.result))
             .map(|t| t.fix)
             .collect();
         let mut fixes: Vec<bool> = knowledge

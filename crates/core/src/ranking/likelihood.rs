@@ -117,8 +117,8 @@ fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
             (kind, weigh(&item.weights, knowledge.table.unlisted(f)))
         }
         Source::Tried(_, t) => (
-            Kind::Tried(t.fix, t.aimed_at, t.result),
-            tried_likelihoods(&[], knowledge.fix(t.fix).by_chance)[t.result as usize],
+            Kind::Tried(t.fix, t.aimed_at, t.counts_as()),
+            tried_likelihoods(&[], knowledge.fix(t.fix).by_chance)[t.counts_as() as usize],
         ),
         Source::Cleared(_, confidence) => {
             let gamma = confidence.gamma();

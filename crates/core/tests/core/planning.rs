@@ -118,6 +118,7 @@ fn with_everything_refused_or_tried_the_plan_says_to_ask_the_maker() {
             fix: FixId(x),
             aimed_at: None,
             result: TryResult::Same,
+            came_undone: false,
         })
         .collect();
     let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
@@ -140,6 +141,7 @@ fn a_fix_that_came_undone_may_be_advised_again() {
             fix,
             aimed_at: None,
             result: TryResult::Cured,
+            came_undone: false,
         });
         let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
         planned(&facts, &ranked, &Workshop::default())

@@ -53,6 +53,7 @@ fn facts() -> impl Strategy<Value = Facts> {
                     fix: FixId(x),
                     aimed_at: None,
                     result: TryResult::ALL[r],
+                    came_undone: false,
                 })
                 .collect();
             for (c, confidence) in cleared {

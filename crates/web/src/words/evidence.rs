@@ -17,7 +17,7 @@ pub fn source(k: &Knowledge, source: &Source) -> String {
             outcome::unless_sure(said, sighting.confidence)
         }
         Source::Tried(_, tried) => {
-            let result = outcome::result(tried.result);
+            let result = outcome::tried(tried);
             format!("{}: {result}", k.fix(tried.fix).work.name)
         }
         Source::Cleared(cause, _) => {

@@ -1,7 +1,7 @@
 //! Outcomes, results and kinds in words.
 
 use suspect_core::case::{Outcome, PutOff};
-use suspect_core::evidence::Confidence;
+use suspect_core::evidence::{Confidence, Tried};
 use suspect_core::knowledge::{Family, FixKind, TryResult};
 
 /// What became of the fault.
@@ -11,6 +11,14 @@ pub fn result(result: TryResult) -> &'static str {
         TryResult::Better => "weaker, but there",
         TryResult::Same => "no change",
         TryResult::Worse => "worse than before",
+    }
+}
+
+/// What became of a fix that was tried.
+pub fn tried(tried: &Tried) -> &'static str {
+    match tried.came_undone {
+        true => "the fault was gone, and came back",
+        false => result(tried.result),
     }
 }
 

@@ -188,6 +188,7 @@ impl CaseState {
                 fix,
                 aimed_at: None,
                 result,
+                came_undone: false,
             }),
             None => self.unknown.push(fix.to_string()),
         }

@@ -157,6 +157,7 @@ impl CaseState {
                 fix,
                 aimed_at: None,
                 result,
+                came_undone: false,
             });
             self.status = match result {
                 TryResult::Cured => Status::Cured(Some(fix)),

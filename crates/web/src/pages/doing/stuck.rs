@@ -103,7 +103,7 @@ pub async fn show(State(state): State<AppState>, case: OpenCase) -> Page {
     })
     .await;
     let tried = facts.tried.iter().map(|t| {
-        let result = outcome::result(t.result);
+        let result = outcome::tried(t);
         format!("{}: {result}", k.fix(t.fix).work.name)
     });
     let page = StuckPage {

@@ -59,7 +59,7 @@ pub fn brief(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Brief {
     let leaders = leaders.filter(|l| l.probability > 0.0).take(SUSPECTS);
     let numbers = facts.settings.known();
     let tried = facts.tried.iter().map(|t| {
-        let result = outcome::result(t.result);
+        let result = outcome::tried(t);
         format!("{}: {result}", k.fix(t.fix).work.name)
     });
     let held = next::held(k, case.id, case.machine.id, &case.state);

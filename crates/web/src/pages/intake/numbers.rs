@@ -76,7 +76,7 @@ pub async fn view(
     let machine = scene.case.row.machine_id;
     let last = last_case(scene.state, machine, Some(scene.case.id)).await?;
     let tried = case.facts.tried.iter().map(|t| {
-        let result = outcome::result(t.result);
+        let result = outcome::tried(t);
         format!("{}: {result}", k.fix(t.fix).work.name)
     });
     Ok(NumbersView {

@@ -43,7 +43,7 @@ struct Chosen {
 fn suggested(state: &AppState, case: &OpenCase, line_up: &LineUp) -> Chosen {
     let k = &state.knowledge;
     let last = case.state.facts.tried.last();
-    let helped = last.filter(|t| t.result != TryResult::Same);
+    let helped = last.filter(|t| t.result != TryResult::Same && !t.came_undone);
     let (cured, fix) = match case.state.status {
         Status::Cured(fix) => (true, fix.or(helped.map(|t| t.fix))),
         _ => (false, helped.map(|t| t.fix)),
