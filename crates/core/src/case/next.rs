@@ -13,6 +13,8 @@ pub enum What {
     ClearStop(usize),
     /// Something else locks the machine: nothing is done on it until that is lifted.
     Locked(Lock),
+    /// Nothing is known yet: say first what is seen.
+    Tell,
     /// Do this check.
     Check(CheckId),
     /// Apply this fix.
@@ -59,6 +61,7 @@ pub(super) fn next_under(case: &CaseState, lock: Option<&Lock>, plan: &Plan) -> 
         (_, _, Some(lock)) => What::Locked(lock.clone()),
         (Status::Verifying(fix), _, _) => What::Prove(*fix),
         (Status::Cured(fix), _, _) => What::Close(*fix),
+        (Status::Open, _, _) if knows_nothing(case) => What::Tell,
         (Status::Open, _, _) => match planned.map(|s| s.action) {
             Some(Action::Check(check)) => What::Check(check),
             Some(Action::Fix(fix)) => What::Fix(fix),
@@ -74,6 +77,15 @@ pub(super) fn next_under(case: &CaseState, lock: Option<&Lock>, plan: &Plan) -> 
         resting: case.resting.clone().filter(|_| !case.resolved()),
         what,
     }
+}
+
+/// Whether nobody has said anything that speaks for or against a suspect.
+fn knows_nothing(case: &CaseState) -> bool {
+    let facts = &case.facts;
+    facts.findings.is_empty()
+        && facts.tried.is_empty()
+        && facts.cleared.is_empty()
+        && facts.settings.known().next().is_none()
 }
 
 impl What {
@@ -96,6 +108,7 @@ impl What {
         let (kind, id) = text.split_once('/').unwrap_or((text, ""));
         let stop = |id: &str| knowledge.stops.iter().position(|s| s.id == id);
         match kind {
+            "tell" => Some(What::Tell),
             "clear" => stop(id).map(What::ClearStop),
             "check" => knowledge.check_id(id).map(What::Check),
             "fix" => knowledge.fix_id(id).map(What::Fix),
@@ -123,6 +136,7 @@ impl fmt::Display for Written<'_> {
         match what {
             What::ClearStop(stop) => write!(f, "clear/{}", k.stops[*stop].id),
             What::Locked(_) => f.write_str("locked"),
+            What::Tell => f.write_str("tell"),
             What::Check(check) => write!(f, "check/{}", k.check_name(*check)),
             What::Fix(fix) => write!(f, "fix/{}", k.fix(*fix).id),
             What::Prove(fix) => write!(f, "prove/{}", k.fix(*fix).id),

@@ -1,11 +1,11 @@
 //! A case in one line: what lists, floor and statistics read.
 
 use super::event::{Entry, Outcome};
-use super::next::{Next, next, next_under};
+use super::next::{Next, What, next, next_under};
 use super::replay::replay;
 use super::state::{CaseState, Standing, Status};
 use crate::knowledge::Knowledge;
-use crate::planning::{Course, Plan, Workshop, course, outline, plan};
+use crate::planning::{Course, LookOver, Plan, Workshop, course, look_over, outline, plan};
 use crate::profile::FieldId;
 use crate::ranking::{LineUp, rank};
 use crate::similar::Answers;
@@ -20,6 +20,8 @@ pub struct Analysis {
     pub plan: Plan,
     /// What next, locks and proofs included.
     pub next: Next,
+    /// "Does anything else look wrong?", where that comes before the next step.
+    pub look_over: Option<LookOver>,
 }
 
 /// Ranks and plans a case.
@@ -34,7 +36,20 @@ pub fn analyse(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
         &case.held(),
     );
     let next = next(case, &plan);
+    let planned = matches!(next.what, What::Check(_) | What::Fix(_));
+    let glance = || {
+        look_over(
+            knowledge,
+            &case.facts,
+            &line_up.posterior,
+            &own(case, workshop),
+            case.present,
+            &plan,
+            |f| case.passed.contains(&f),
+        )
+    };
     Analysis {
+        look_over: planned.then(glance).flatten(),
         line_up,
         plan,
         next,

@@ -5,6 +5,7 @@
 //! every problem at once.
 
 mod build;
+mod contradictions;
 mod links;
 mod load;
 mod order;
@@ -84,6 +85,7 @@ impl Knowledge {
         let table = links::table(&entries, &built, &mut problems);
         if problems.is_empty() {
             scrutiny::scrutinise(&entries, &built, &table, &mut problems);
+            contradictions::find(&entries, &built, &table, &mut problems);
         }
         if !problems.is_empty() {
             problems.sort();

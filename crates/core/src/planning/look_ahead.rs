@@ -270,6 +270,24 @@ impl<'a> LookAhead<'a> {
         worth
     }
 
+    /// What a look is worth that costs so many minutes and may show each of `outcomes`, given as
+    /// likelihoods by slot, when one of `then` or fixes follow.
+    pub(super) fn value_after(
+        &mut self,
+        here: &Situation,
+        outcomes: &[Vec<f64>],
+        minutes: f64,
+        then: &[Action],
+    ) -> f64 {
+        let mut value = minutes * here.total();
+        let mut after = here.clone();
+        for likelihood in outcomes {
+            after.observe(&here.mass, likelihood);
+            value += self.best(&after, then);
+        }
+        value
+    }
+
     /// The least expected cost from a situation: fixes alone, or one of the steps given before
     /// them.
     fn best(&mut self, here: &Situation, then: &[Action]) -> f64 {

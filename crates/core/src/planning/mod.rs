@@ -7,6 +7,7 @@
 mod cost;
 mod course;
 mod look_ahead;
+mod look_over;
 mod network;
 mod open;
 mod preview;
@@ -17,6 +18,7 @@ mod workshop;
 pub use cost::{Cost, Present, check_cost, fix_cost};
 pub use course::{Branch, Course, Node, Turn, course};
 pub use look_ahead::{LookAhead, Situation, Weighed};
+pub use look_over::{LookOver, look_over};
 pub use network::{Done, Network, Test};
 pub use open::Out;
 pub use preview::{Preview, preview, preview_answers, state_likelihoods};

@@ -214,6 +214,11 @@ impl Network {
         &self.useful
     }
 
+    /// The kept hypotheses, in the order of the masses.
+    pub(super) fn hypotheses(&self) -> impl Iterator<Item = Hypothesis> + '_ {
+        self.slots.iter().map(|s| s.hypothesis)
+    }
+
     /// A check that may be looked at.
     pub(super) fn test(&self, check: CheckId) -> Option<&Test> {
         self.tests[check.at()].as_ref()

@@ -264,3 +264,67 @@ fn opposites_normal_causes_and_consequences_are_never_paired() {
     assert!(!paired("ground-out", "spool-tangle"));
     assert!(paired("draught", "bed-too-cold"));
 }
+
+#[test]
+fn contradictions_luck_and_one_sided_schools_are_refused() {
+    let says = |found: Vec<String>, part: &str| {
+        let said = found.iter().any(|f| f.contains(part));
+        assert!(said, "{part} not in {found:?}");
+    };
+    says(
+        with(
+            "checks/bed.toml",
+            "excludes = { seated = [\"plate-missing\"] }\n",
+            "",
+        ),
+        "whoever brings `plate-missing=present` hardly ever shows `seated`",
+    );
+    says(
+        with(
+            "checks/feed.toml",
+            "excludes = { straight = ",
+            "excludes = { strait = ",
+        ),
+        "`strait` is not among the outcomes",
+    );
+    says(
+        with("checks/feed.toml", "proves_nothing = true\n", ""),
+        "may seem to cure by chance",
+    );
+    says(
+        with("fixes/feed.toml", "by_chance = 0.12", "by_chance = 0.9"),
+        "0.9 must lie between 0 and 0.5",
+    );
+    says(
+        with(
+            "schools.toml",
+            "fixes = [\"densen-infill\"]",
+            "fixes = [\"densen-infil\"]",
+        ),
+        "`densen-infil` is no fix; did you mean `densen-infill`?",
+    );
+    says(
+        with(
+            "schools.toml",
+            "id = \"more-layers\"",
+            "id = \"dense-infill\"",
+        ),
+        "`dense-infill` stands twice",
+    );
+    says(
+        with(
+            "cautions.toml",
+            "belongs = [\"cut\"]",
+            "belongs = [\"cutt\"]",
+        ),
+        "`cutt` is not one of",
+    );
+    says(
+        with(
+            "checks/heat.toml",
+            "first_when = [\"heat-error-stop\"]",
+            "first_when = [\"heat-error\"]",
+        ),
+        "`heat-error` is no finding",
+    );
+}

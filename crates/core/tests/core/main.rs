@@ -7,6 +7,7 @@ mod claims;
 mod dependencies;
 mod doing;
 mod export;
+mod first_steps;
 mod in_vain;
 mod intake_properties;
 mod knowledge;

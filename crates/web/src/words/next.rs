@@ -25,6 +25,10 @@ pub fn words(k: &Knowledge, case: Uuid, machine: Uuid, what: &What) -> NextWords
             (stop.work.name.clone(), below(&format!("stop/{}", stop.id)))
         }
         What::Locked(lock) => (show::capital(&locked_by(lock)), lock_href(k, machine, lock)),
+        What::Tell => (
+            "Say first what you see".to_string(),
+            urls::intake(case, "print", ""),
+        ),
         What::Check(check) => (
             k.check(*check).work.name.clone(),
             below(&format!("check/{}", k.check_name(*check))),

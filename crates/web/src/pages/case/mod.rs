@@ -3,6 +3,7 @@
 pub mod build;
 pub mod clear;
 mod facts_line;
+mod glance;
 mod ledger;
 pub mod move_case;
 mod next_step;

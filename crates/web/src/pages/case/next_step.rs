@@ -28,6 +28,8 @@ pub enum NextKind {
     },
     Stop,
     GiveUp,
+    /// Nothing is known yet.
+    Tell,
     Verify,
     Close,
     Done,
@@ -109,6 +111,13 @@ pub fn next_step(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Next
         ),
         What::Check(check) => check_step(state, case, analysis, *check, now.href),
         What::Fix(fix) => fix_step(state, case, analysis, *fix, now.href),
+        What::Tell => NextStep::plain(
+            NextKind::Tell,
+            now.href,
+            "Touch the place on the drawing where the fault is, or tell it in your own words. A \
+             step is advised as soon as there is something to go by."
+                .into(),
+        ),
         What::AskMaker => NextStep::plain(
             NextKind::GiveUp,
             case.below("close"),

@@ -1,6 +1,7 @@
 //! The case: line-up, ledger of the chosen suspect, next step, history, cost so far.
 
 use crate::pages::Page;
+use crate::pages::case::glance::{Glance, glance};
 use crate::pages::case::ledger::{Ledger, ledger};
 use crate::pages::case::next_step::{
     NextKind, NextStep, OtherStep, Together, next_step, others, together,
@@ -48,6 +49,8 @@ struct CasePage {
     ordinary: Option<Ordinary>,
     line_up: LineUpView,
     ledger: Option<Ledger>,
+    /// "Does anything else look wrong?", where that comes first.
+    glance: Option<Glance>,
     next: NextStep,
     others: Vec<OtherStep>,
     history: Vec<HistoryLine>,
@@ -168,6 +171,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
             true => others(state, case, analysis),
             false => Vec::new(),
         },
+        glance: glance(state, case, analysis).filter(|_| next.is_planned()),
         next,
         history: history(k, case),
         last_entry: last_entry(case),
