@@ -2,7 +2,7 @@
 
 use std::collections::{HashMap, HashSet};
 use std::sync::{Arc, Mutex, PoisonError};
-use suspect_core::intake::{Matcher, Proposal};
+use suspect_core::intake::{Matcher, Proposal, Read};
 use suspect_core::knowledge::Knowledge;
 
 /// Letters of tellings kept at most; beyond that everything is forgotten and read again when asked.
@@ -17,7 +17,7 @@ pub struct Told {
 
 #[derive(Debug, Default)]
 struct Kept {
-    by_text: HashMap<String, Arc<Vec<Proposal>>>,
+    by_text: HashMap<String, Arc<Read>>,
     letters: usize,
 }
 
@@ -31,13 +31,13 @@ impl Told {
     }
 
     /// What one telling seems to say.
-    fn of(&self, knowledge: &Knowledge, text: &str) -> Arc<Vec<Proposal>> {
+    fn of(&self, knowledge: &Knowledge, text: &str) -> Arc<Read> {
         let kept = self.read.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(read) = kept.by_text.get(text) {
             return Arc::clone(read);
         }
         drop(kept);
-        let read = Arc::new(self.matcher.propose(knowledge, text));
+        let read = Arc::new(self.matcher.read(knowledge, text));
         let mut kept = self.read.lock().unwrap_or_else(PoisonError::into_inner);
         if kept.letters + text.len() > MOST_KEPT {
             *kept = Kept::default();
@@ -54,6 +54,7 @@ impl Told {
         for text in told.iter().rev() {
             let read = self.of(knowledge, text);
             let new = read
+                .proposals
                 .iter()
                 .filter(|p| seen.insert(p.finding))
                 .cloned()
@@ -61,6 +62,14 @@ impl Told {
             parts.push(new);
         }
         parts.into_iter().rev().flatten().collect()
+    }
+}
+
+impl Told {
+    /// Parts of the latest telling that told nothing, as they were written.
+    pub fn unread(&self, knowledge: &Knowledge, told: &[String]) -> Vec<String> {
+        let last = told.last().map(|text| self.of(knowledge, text));
+        last.map_or_else(Vec::new, |read| read.unread.clone())
     }
 }
 

@@ -114,8 +114,8 @@ impl Answer {
         ["absent", "none"].contains(&&*self.id(knowledge, finding))
     }
 
-    /// The state answered, the first of those seen together, or the one a reading fits best; nothing
-    /// when it is one of several.
+    /// The state answered, the first of those seen together, or the one a reading fits best;
+    /// nothing when it is one of several.
     pub fn state(self) -> Option<usize> {
         match self {
             Answer::State(s) => Some(s),
@@ -127,8 +127,8 @@ impl Answer {
         }
     }
 
-    /// The identifier of the state answered; of several seen together, all of them joined by `+`; of
-    /// a reading, the state it fits best.
+    /// The identifier of the state answered; of several seen together, all joined by `+`; of a
+    /// reading, the state it fits best.
     pub fn id(self, knowledge: &Knowledge, finding: FindingId) -> Cow<'_, str> {
         let f = knowledge.finding(finding);
         match self {

@@ -250,3 +250,16 @@ pub fn superseded(
         .filter(|f| findings.contains_key(f))
         .collect()
 }
+
+/// Signs told of one case that hardly stand beside each other: one of each two may be a slip.
+pub fn clashes(knowledge: &Knowledge, facts: &Facts) -> Vec<(FindingId, FindingId)> {
+    let told = |(finding, state): (FindingId, usize)| {
+        let seen = facts.findings.get(&finding);
+        seen.is_some_and(|s| s.answer.says(state))
+    };
+    let both = knowledge
+        .clashes
+        .iter()
+        .filter(|(a, b)| told(*a) && told(*b));
+    both.map(|(a, b)| (a.0, b.0)).collect()
+}

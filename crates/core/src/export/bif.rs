@@ -103,22 +103,30 @@ fn observed(knowledge: &Knowledge, item: &Item) -> (String, String) {
     }
 }
 
+/// One of several outcomes of a look, for `unlisted` and every cause: seen, or not.
+fn seen_beside_others(
+    knowledge: &Knowledge,
+    item: &Item,
+    f: FindingId,
+) -> impl Iterator<Item = Vec<f64>> {
+    let table = &knowledge.table;
+    let weight =
+        move |states: &[f64]| -> f64 { states.iter().zip(&item.weights).map(|(p, w)| p * w).sum() };
+    let all = knowledge
+        .cause_ids()
+        .map(move |c| weight(table.states(c, f)));
+    std::iter::once(weight(table.unlisted(f)))
+        .chain(all)
+        .map(|p| vec![p, 1.0 - p])
+}
+
 /// The variable an item of the case needs beside the findings.
 fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String) {
     let (name, _) = observed(knowledge, item);
     match item.source {
         Source::Finding(f, _) if item.one_of_several => {
             variable(out, &name, &["said", "otherwise"]);
-            let weight = |states: &[f64]| -> f64 {
-                states.iter().zip(&item.weights).map(|(p, w)| p * w).sum()
-            };
-            let rows = std::iter::once(weight(knowledge.table.unlisted(f)))
-                .chain(
-                    knowledge
-                        .cause_ids()
-                        .map(|c| weight(knowledge.table.states(c, f))),
-                )
-                .map(|p| vec![p, 1.0 - p]);
+            let rows = seen_beside_others(knowledge, item, f);
             conditional(out, &name, "cause", causes.iter().copied().zip(rows));
         }
         Source::Finding(f, _) if certain(item).is_none() => {

@@ -14,4 +14,4 @@ pub use completeness::{Completeness, Lack, Missing, completeness};
 pub use height::{Reach, layer_at};
 pub use places::{PLACES, Place, marked_at, place, signs_at};
 pub use questions::{AT_ONCE, Answer, Question, questions};
-pub use words::{Matcher, Proposal, title};
+pub use words::{Matcher, Proposal, Read, title};

@@ -11,6 +11,8 @@ pub struct Place {
     pub name: &'static str,
     /// Signs that belong just here; they come first and are marked here.
     pub first: &'static [&'static str],
+    /// Signs marked elsewhere that people look for here too.
+    pub sought: &'static [&'static str],
     /// Regions of the knowledge whose signs follow.
     pub regions: &'static [Region],
 }
@@ -21,18 +23,21 @@ pub const PLACES: [Place; 14] = [
         id: "foot",
         name: "First layer",
         first: &["flare-at-foot", "corners-lift", "came-loose"],
+        sought: &[],
         regions: &[Region::FirstLayer],
     },
     Place {
         id: "wall",
         name: "Wall",
         first: &[],
+        sought: &["layer-step"],
         regions: &[Region::Wall],
     },
     Place {
         id: "corner",
         name: "Corner",
         first: &["ringing", "skewed"],
+        sought: &["corners-lift"],
         regions: &[Region::Wall],
     },
     Place {
@@ -46,66 +51,77 @@ pub const PLACES: [Place; 14] = [
             "missing-layers",
             "line-at-shape-change",
         ],
+        sought: &[],
         regions: &[],
     },
     Place {
         id: "seam",
         name: "Seam",
         first: &[],
+        sought: &[],
         regions: &[Region::Seam],
     },
     Place {
         id: "overhang",
         name: "Overhang",
         first: &[],
+        sought: &[],
         regions: &[Region::Overhang],
     },
     Place {
         id: "bridge",
         name: "Bridge",
         first: &["drooping-bridge"],
+        sought: &[],
         regions: &[Region::Overhang],
     },
     Place {
         id: "posts",
         name: "Between posts",
         first: &[],
+        sought: &[],
         regions: &[Region::BetweenIslands],
     },
     Place {
         id: "top",
         name: "Flat top",
         first: &[],
+        sought: &[],
         regions: &[Region::Top],
     },
     Place {
         id: "slope",
         name: "Slope",
         first: &["slope-gaps", "shallow-steps"],
+        sought: &[],
         regions: &[Region::Top],
     },
     Place {
         id: "finial",
         name: "Finial",
         first: &["melted-tips"],
+        sought: &[],
         regions: &[Region::Tip],
     },
     Place {
         id: "detail",
         name: "Small detail",
         first: &["thin-lines-missing"],
+        sought: &[],
         regions: &[Region::Tip],
     },
     Place {
         id: "inside",
         name: "Inside, cut open",
         first: &[],
+        sought: &[],
         regions: &[Region::Inside],
     },
     Place {
         id: "whole",
         name: "The whole piece",
         first: &[],
+        sought: &[],
         regions: &[Region::Whole],
     },
 ];
@@ -115,13 +131,10 @@ pub fn place(id: &str) -> Option<&'static Place> {
     PLACES.iter().find(|p| p.id == id)
 }
 
-/// Signs a place opens: those that belong just here, then the rest of its regions.
+/// Signs a place opens: those that belong just here, those sought here, the rest of its regions.
 pub fn signs_at(knowledge: &Knowledge, place: &Place) -> Vec<FindingId> {
-    let mut signs: Vec<FindingId> = place
-        .first
-        .iter()
-        .filter_map(|id| knowledge.finding_id(id))
-        .collect();
+    let ahead = || place.first.iter().chain(place.sought);
+    let mut signs: Vec<FindingId> = ahead().filter_map(|id| knowledge.finding_id(id)).collect();
     for region in place.regions {
         let of_region = knowledge
             .findings
@@ -131,7 +144,7 @@ pub fn signs_at(knowledge: &Knowledge, place: &Place) -> Vec<FindingId> {
         signs.extend(
             of_region
                 .map(|(at, _)| FindingId(at as u16))
-                .filter(|f| !place.first.contains(&knowledge.finding(*f).id.as_str())),
+                .filter(|f| ahead().all(|id| *id != knowledge.finding(*f).id)),
         );
     }
     signs
@@ -161,7 +174,11 @@ mod tests {
         let k = Knowledge::shipped();
         for place in &PLACES {
             assert!(
-                place.first.iter().all(|id| k.finding_id(id).is_some()),
+                place
+                    .first
+                    .iter()
+                    .chain(place.sought)
+                    .all(|id| k.finding_id(id).is_some()),
                 "{}",
                 place.id
             );

@@ -61,6 +61,8 @@ pub struct Knowledge {
     pub synonyms: Vec<Vec<String>>,
     /// Words by which people tell of findings.
     pub phrases: Vec<Phrase>,
+    /// Signs that hardly stand beside each other.
+    pub clashes: Vec<Clash>,
     /// Where practice differs.
     pub schools: Vec<School>,
     /// P(state | cause).
@@ -117,6 +119,7 @@ impl Knowledge {
             materials: built.materials,
             stops: built.stops,
             precautions: built.precautions,
+            clashes: built.clashes,
             schools: built.schools,
             glossary: built.glossary,
             synonyms: entries.synonyms.into_iter().map(|e| e.raw.words).collect(),

@@ -57,6 +57,9 @@ pub struct Finding {
     pub group: Option<String>,
     #[serde(default)]
     pub needs: Vec<String>,
+    /// Signs that hardly stand beside it.
+    #[serde(default)]
+    pub against: Vec<String>,
 }
 
 /// A step: plain words, or words with what belongs to them.

@@ -56,10 +56,10 @@ fn new_steps(commanded: f64, fed: f64) -> String {
         return "Nothing was fed.".into();
     }
     format!(
-        "New steps = old steps · {} / {} = old steps · {}",
+        "New steps = old steps · {} / {} = old steps · {:.4}",
         shown(commanded),
         shown(fed),
-        shown(commanded / fed)
+        commanded / fed
     )
 }
 

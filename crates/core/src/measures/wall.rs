@@ -3,6 +3,7 @@
 use super::density::{between, normal, small, together};
 use super::slip::slip;
 use super::{Gauge, Input, Read, Reckoned, from_setting, input, mean_and_spread, shown};
+use crate::settings::NumberId;
 
 /// What calipers read to, in millimetres.
 const CALIPERS: f64 = 0.02;
@@ -34,6 +35,16 @@ const INPUTS: [Input; 2] = [
         "line_width_mm",
     ),
 ];
+
+/// The flow that follows, from the one set where the case knows it; to three places, as two would
+/// cut half a per cent.
+fn new_flow(now: Option<f64>, set: f64, mean: f64) -> String {
+    let (set, factor) = (shown(set), set / mean);
+    match now {
+        Some(now) => format!("New flow = {now} · {set} / {mean:.3} = {:.3}", now * factor),
+        None => format!("New flow = flow now · {set} / {mean:.3} = flow now · {factor:.3}"),
+    }
+}
 
 /// # Formula
 /// flow' = flow · set / mean. On target: mean/set ~ N(1, 2.5 %); thick and thin: anywhere from 5 to
@@ -70,11 +81,10 @@ fn reckon(read: &Read) -> Reckoned {
             shown(together(&[spread / n.sqrt(), CALIPERS])),
             shown(set)
         ),
-        lines: vec![format!(
-            "New flow = old flow · {} / {} = old flow · {}",
-            shown(set),
-            shown(mean),
-            shown(set / mean)
+        lines: vec![new_flow(
+            read.facts.settings.get(NumberId::FlowRatio),
+            set,
+            mean,
         )],
         warnings,
         likelihood: vec![

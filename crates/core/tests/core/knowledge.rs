@@ -134,14 +134,16 @@ fn bad_chances_states_words_and_circles_are_refused() {
     says(problems(&files), "bytes are too many");
 }
 
+/// Asserts that one of the problems found has this in it.
+fn says(found: Vec<String>, part: &str) {
+    assert!(
+        found.iter().any(|f| f.contains(part)),
+        "{part} not in {found:?}"
+    );
+}
+
 #[test]
 fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
-    let says = |found: Vec<String>, part: &str| {
-        assert!(
-            found.iter().any(|f| f.contains(part)),
-            "{part} not in {found:?}"
-        );
-    };
     // Two suspects with the same signs.
     let mut files = Knowledge::shipped_files();
     let twin = "\n[spool-twin]\nname = \"Twin\"\nplain = \"twin\"\nweight = \"rare\"\nmechanism = \
@@ -159,6 +161,25 @@ fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
         problems(&files),
         "no finding tells `spool-twin-a` from `spool-twin-b`",
     );
+    // Told too briefly, and a caution nobody names.
+    says(
+        with(
+            "causes/path.toml",
+            "mechanism = \"A winding has slipped",
+            "mechanism = \"Short.\"\n#",
+        ),
+        "1 sentences",
+    );
+    let mut files = Knowledge::shipped_files();
+    files
+        .get_mut("cautions.toml")
+        .unwrap()
+        .push_str("\n[bees]\nlevel = \"caution\"\ntext = \"Bees.\"\n");
+    says(problems(&files), "bees: no step names this caution");
+}
+
+#[test]
+fn a_finding_that_changes_nothing_is_refused() {
     // A finding nobody is linked to, one whose links say what is the case anyway, a check without a
     // telling outcome.
     let stray = "\n[stray]\nregion = \"wall\"\nquestion = \"Is it?\"\nplain = \"stray\"\nabsent = \
@@ -195,7 +216,10 @@ fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
         ),
         "nothing else is in the group `soft-as-butter`",
     );
-    // Links and fixes against the context.
+}
+
+#[test]
+fn links_and_fixes_against_the_context_are_refused() {
     says(
         with(
             "causes/heat.toml",
@@ -221,21 +245,6 @@ fn a_knowledge_that_says_nothing_twice_or_in_vain_is_refused() {
         ),
         "again by `enclosure-vs-material`",
     );
-    // Told too briefly, and a caution nobody names.
-    says(
-        with(
-            "causes/path.toml",
-            "mechanism = \"A winding has slipped",
-            "mechanism = \"Short.\"\n#",
-        ),
-        "1 sentences",
-    );
-    let mut files = Knowledge::shipped_files();
-    files
-        .get_mut("cautions.toml")
-        .unwrap()
-        .push_str("\n[bees]\nlevel = \"caution\"\ntext = \"Bees.\"\n");
-    says(problems(&files), "bees: no step names this caution");
 }
 
 #[test]

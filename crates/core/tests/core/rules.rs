@@ -186,3 +186,16 @@ fn every_fix_says_how_it_is_proved_and_slow_faults_take_as_long_as_they_take() {
     assert!(mounts.verify_prints >= 3);
     assert_eq!(mounts.proof().1, 3.0 * mounts.verify_waiting);
 }
+
+#[test]
+fn facts_that_hardly_go_together_are_named() {
+    let both = |line: &str| suspect_core::evidence::clashes(&K, &case(line));
+    let found = both("nothing-extruded fades-out onset=sudden");
+    let ids: Vec<&str> = found
+        .iter()
+        .map(|(a, _)| K.finding(*a).id.as_str())
+        .collect();
+    assert_eq!(ids, ["nothing-extruded"]);
+    assert!(both("nothing-extruded=absent fades-out").is_empty());
+    assert!(both("fades-out missing-layers").is_empty());
+}

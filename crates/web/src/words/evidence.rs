@@ -2,7 +2,7 @@
 
 use super::outcome;
 use crate::show;
-use suspect_core::evidence::{Source, answer};
+use suspect_core::evidence::{Facts, Source, answer, clashes};
 use suspect_core::knowledge::{FindingId, Knowledge};
 
 /// What one piece of evidence says: "Check the belt: it slips".
@@ -24,6 +24,15 @@ pub fn source(k: &Knowledge, source: &Source) -> String {
             format!("Found sound: {}", show::lower_first(&k.cause(*cause).name))
         }
     }
+}
+
+/// Facts of a case that hardly go together, two and two.
+pub fn clashing(k: &Knowledge, facts: &Facts) -> Vec<String> {
+    let said = |f: FindingId| show::lower_first(&facts.findings[&f].answer.phrase(k, f));
+    let both = clashes(k, facts).into_iter();
+    let both = both.map(|(a, b)| format!("“{}” and “{}”", said(a), said(b)));
+    both.map(|both| format!("{both} hardly go together. Was one of them a slip?"))
+        .collect()
 }
 
 /// An answer as a sentence by identifiers; nothing when the knowledge does not know it.

@@ -1,7 +1,7 @@
 //! A brief goes out and comes back; two people at one case.
 
 use crate::intake::at;
-use crate::kit::workshop;
+use crate::kit::{Workshop, workshop};
 use crate::pictures::shot;
 use axum::http::StatusCode;
 use suspect_store::Uuid;
@@ -31,6 +31,20 @@ async fn a_brief_goes_out_by_a_link_and_comes_back_as_hearsay() {
     )
     .await;
     w.upload(&case, &[("step.jpg", &shot(0))]).await;
+    written(&w, &case).await;
+    w.record(&case, "links", &[]).await;
+    let help = w
+        .get(&format!("{case}/brief"))
+        .await
+        .attribute(".help-link a", "href");
+    helper_sees(&w, &help).await;
+    heard(&w, &case, &help).await;
+    revoked(&w, &case, &help).await;
+    w.db.remove().await;
+}
+
+/// The brief on the page and as a file.
+async fn written(w: &Workshop, case: &str) {
     let page = w.get(&format!("{case}/brief")).await;
     let brief = page.one(".brief");
     for part in [
@@ -58,12 +72,9 @@ async fn a_brief_goes_out_by_a_link_and_comes_back_as_hearsay() {
         !page.text.contains("<script>alert")
             && file.contains("&lt;script&gt;alert(1)&lt;/script&gt; and \\*stars\\*")
     );
+}
 
-    w.record(&case, "links", &[]).await;
-    let help = w
-        .get(&format!("{case}/brief"))
-        .await
-        .attribute(".help-link a", "href");
+async fn helper_sees(w: &Workshop, help: &str) {
     let helper = w.get(&help).await;
     assert!(helper.one(".brief").contains("One sideways step") && helper.all(".rail").is_empty());
     assert_eq!(
@@ -89,6 +100,10 @@ async fn a_brief_goes_out_by_a_link_and_comes_back_as_hearsay() {
         )
         .await;
     assert!(odd.one(".error").contains("did you mean `pulley-mark`?"));
+}
+
+/// What a helper says is hearsay until somebody takes it up.
+async fn heard(w: &Workshop, case: &str, help: &str) {
     let before = w.get(&case).await.one(".ledger .total");
     let said = w
         .post(
@@ -124,12 +139,15 @@ async fn a_brief_goes_out_by_a_link_and_comes_back_as_hearsay() {
     )
     .await;
     assert!(w.get(&case).await.one(".hearsay").contains("taken up"));
+}
 
+/// A link that was taken back leads nowhere, and a guesser learns nothing.
+async fn revoked(w: &Workshop, case: &str, help: &str) {
     let token = help.rsplit('/').next().unwrap().to_string();
     assert_eq!(token.len(), 32);
     w.record(&case, "links/revoke", &[("token", &token)]).await;
     for address in [
-        help.clone(),
+        help.to_string(),
         help.replace(&token[..4], "0000"),
         "/help/x".into(),
         format!("{help}/pictures/x/small.jpg"),
@@ -147,7 +165,6 @@ async fn a_brief_goes_out_by_a_link_and_comes_back_as_hearsay() {
             .status,
         StatusCode::NOT_FOUND
     );
-    w.db.remove().await;
 }
 
 #[tokio::test]

@@ -22,22 +22,7 @@ async fn a_check_with_a_wait_and_a_number_by_keyboard() {
         .execute("window.samePage = true", vec![])
         .await
         .unwrap();
-    // The arrow leads on without a new page: tools first, then the step that waits.
-    for step in 1..=2 {
-        press(&browser, Key::Right).await;
-        until(
-            &browser,
-            &format!("document.getElementById('stage-{step}') !== null"),
-        )
-        .await;
-    }
-    assert_eq!(
-        browser
-            .execute("return window.samePage", vec![])
-            .await
-            .unwrap(),
-        json!(true)
-    );
+    two_steps_on(&browser).await;
     tab_to(&browser, "#timer-2 .button").await;
     press(&browser, Key::Enter).await;
     until(
@@ -68,30 +53,7 @@ async fn a_check_with_a_wait_and_a_number_by_keyboard() {
         .timer') !== null",
     )
     .await;
-    tab_to(&browser, "#g-wall_mm").await;
-    type_in(&browser, "0.38 0.37 0.39 0,38").await;
-    press(&browser, Key::Enter).await;
-    until(
-        &browser,
-        "document.querySelector('.fits th')?.textContent.includes('thinner')",
-    )
-    .await;
-    assert!(text(&browser, ".reckoned").await.contains("New flow"));
-    tab_to(&browser, ".gauge .main").await;
-    press(&browser, Key::Enter).await;
-    until(
-        &browser,
-        "document.querySelector('.history')?.textContent.includes('four readings or \
-        more 0.38 0.37')",
-    )
-    .await;
-    assert_eq!(
-        browser
-            .execute("return document.querySelectorAll('.timer').length", vec![])
-            .await
-            .unwrap(),
-        json!(0)
-    );
+    walls_measured(&browser).await;
     // Keys 1 to 9 answer the step on screen, and `u` takes it back.
     let entries = "document.querySelectorAll('.history > ol > li').length";
     browser
@@ -103,6 +65,53 @@ async fn a_check_with_a_wait_and_a_number_by_keyboard() {
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
     browser.close().await.unwrap();
     w.db.remove().await;
+}
+
+/// Four readings, one with a comma, are reckoned up and recorded; the wait is over.
+async fn walls_measured(browser: &fantoccini::Client) {
+    tab_to(browser, "#g-wall_mm").await;
+    type_in(browser, "0.38 0.37 0.39 0,38").await;
+    press(browser, Key::Enter).await;
+    until(
+        browser,
+        "document.querySelector('.fits th')?.textContent.includes('thinner')",
+    )
+    .await;
+    assert!(text(browser, ".reckoned").await.contains("New flow"));
+    tab_to(browser, ".gauge .main").await;
+    press(browser, Key::Enter).await;
+    until(
+        browser,
+        "document.querySelector('.history')?.textContent.includes('four readings or \
+        more 0.38 0.37')",
+    )
+    .await;
+    assert_eq!(
+        browser
+            .execute("return document.querySelectorAll('.timer').length", vec![])
+            .await
+            .unwrap(),
+        json!(0)
+    );
+}
+
+/// The arrow leads on without a new page: tools first, then the step that waits.
+async fn two_steps_on(browser: &fantoccini::Client) {
+    for step in 1..=2 {
+        press(browser, Key::Right).await;
+        until(
+            browser,
+            &format!("document.getElementById('stage-{step}') !== null"),
+        )
+        .await;
+    }
+    assert_eq!(
+        browser
+            .execute("return window.samePage", vec![])
+            .await
+            .unwrap(),
+        json!(true)
+    );
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -50,24 +50,7 @@ async fn a_beginner_takes_a_case_in_by_finger() {
         .await
         .unwrap()
     );
-    // The ruler follows the finger.
-    drag_up(&browser, ".ruler .ruler-grip", 120.0).await;
-    until(
-        &browser,
-        "document.querySelector('.ruler.known') && \
-        document.querySelector('[data-seq]').dataset.seq === '5'",
-    )
-    .await;
-    let height = browser
-        .execute(
-            "return Number(document.getElementById('fault_mm').value)",
-            vec![],
-        )
-        .await
-        .unwrap()
-        .as_f64()
-        .unwrap();
-    assert!((15.0..45.0).contains(&height), "{height} mm of 100");
+    ruler_by_finger(&browser).await;
     // Parts of the machine, then what is worth asking.
     tap(&browser, ".stages a:nth-child(3)").await;
     tap(&browser, ".spot[aria-label='Motion'] .hit").await;
@@ -108,6 +91,27 @@ async fn a_beginner_takes_a_case_in_by_finger() {
     w.db.remove().await;
 }
 
+async fn ruler_by_finger(browser: &fantoccini::Client) {
+    // The ruler follows the finger.
+    drag_up(browser, ".ruler .ruler-grip", 120.0).await;
+    until(
+        browser,
+        "document.querySelector('.ruler.known') && \
+        document.querySelector('[data-seq]').dataset.seq === '5'",
+    )
+    .await;
+    let height = browser
+        .execute(
+            "return Number(document.getElementById('fault_mm').value)",
+            vec![],
+        )
+        .await
+        .unwrap()
+        .as_f64()
+        .unwrap();
+    assert!((15.0..45.0).contains(&height), "{height} mm of 100");
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     let w = workshop().await;
@@ -139,6 +143,21 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     tab_to(&browser, "#b-missing-layers-absent").await;
     press(&browser, Key::Enter).await;
     facts(&browser, 4).await;
+    numbers_by_keyboard(&browser).await;
+    tab_to(&browser, ".onward .main").await;
+    press(&browser, Key::Enter).await;
+    assert!(
+        text(&browser, ".history")
+            .await
+            .contains("Height of the fault above the plate: 21 mm")
+    );
+    assert_eq!(complaints(&browser).await, Vec::<String>::new());
+    browser.close().await.unwrap();
+    w.db.remove().await;
+}
+
+/// Heights on the ruler and numbers of the form, without a pointer.
+async fn numbers_by_keyboard(browser: &fantoccini::Client) {
     // The focus stays where it was, so that the next answer is one Tab away; the ruler obeys arrow
     // keys.
     assert_eq!(
@@ -148,35 +167,39 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
             .unwrap(),
         json!("b-missing-layers-absent")
     );
-    tab_to(&browser, ".ruler").await;
+    tab_to(browser, ".ruler").await;
     for key in [Key::PageUp, Key::PageUp, Key::Up, Key::Enter] {
-        press(&browser, key).await;
+        press(browser, key).await;
     }
     until(
-        &browser,
+        browser,
         "document.querySelector('.ruler.known') && \
         document.getElementById('fault_mm').value === '21'",
     )
     .await;
-    facts(&browser, 5).await;
-    tab_to(&browser, "#piece_mm").await;
-    type_in(&browser, "60").await;
-    tab_to(&browser, "input[name=reach]").await;
-    press(&browser, Key::Right).await;
-    press(&browser, Key::Enter).await;
-    facts(&browser, 7).await;
-    // A number is recorded when it is finished, and what lies outside the material's window is
-    // marked at once.
-    tab_to(&browser, ".stages a:nth-child(5)").await;
-    press(&browser, Key::Enter).await;
-    found(&browser, "#material").await;
-    tab_to(&browser, "#material").await;
-    type_in(&browser, "PETG").await;
-    tab_to(&browser, "#n-nozzle_c").await;
-    type_in(&browser, "554 F").await;
-    tab_to(&browser, "#n-bed_c").await;
+    facts(browser, 5).await;
+    tab_to(browser, "#piece_mm").await;
+    type_in(browser, "60").await;
+    tab_to(browser, "input[name=reach]").await;
+    press(browser, Key::Right).await;
+    press(browser, Key::Enter).await;
+    facts(browser, 7).await;
+    a_number_outside_its_window(browser).await;
+}
+
+/// A number is recorded when it is finished, and what lies outside the material's window is marked
+/// at once.
+async fn a_number_outside_its_window(browser: &fantoccini::Client) {
+    tab_to(browser, ".stages a:nth-child(5)").await;
+    press(browser, Key::Enter).await;
+    found(browser, "#material").await;
+    tab_to(browser, "#material").await;
+    type_in(browser, "PETG").await;
+    tab_to(browser, "#n-nozzle_c").await;
+    type_in(browser, "554 F").await;
+    tab_to(browser, "#n-bed_c").await;
     until(
-        &browser,
+        browser,
         "document.querySelector('#w-nozzle_c .outside-word') !== null",
     )
     .await;
@@ -195,16 +218,6 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
         json!("n-bed_c"),
         "typing goes on"
     );
-    tab_to(&browser, ".onward .main").await;
-    press(&browser, Key::Enter).await;
-    assert!(
-        text(&browser, ".history")
-            .await
-            .contains("Height of the fault above the plate: 21 mm")
-    );
-    assert_eq!(complaints(&browser).await, Vec::<String>::new());
-    browser.close().await.unwrap();
-    w.db.remove().await;
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -1,38 +1,142 @@
 //! What bad input gets: its reason beside its field, and everything kept.
 
-use crate::kit::workshop;
+use crate::kit::{Page, workshop};
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 
+/// Stands in a table for a text of a hundred thousand letters.
+const LONG: &str = "<long>";
+
+/// What is sent for a value of a table.
+fn sent(value: &str) -> String {
+    match value {
+        LONG => "x".repeat(100_000),
+        value => value.to_string(),
+    }
+}
+
+/// Field, value, where the message stands, what it says.
+type Wrong = (&'static str, &'static str, &'static str, &'static str);
+
+const WRONG_NEW_CASES: [Wrong; 3] = [
+    ("told", LONG, "#e-told", "100000 characters: at most 2000"),
+    ("machine", "", "#e-machine", "Choose the machine"),
+    ("machine", "nonsense", "#e-machine", "no such machine"),
+];
+
+/// The same with the form before it.
+const WRONG_FACTS: [(&str, Wrong); 11] = [
+    (
+        "facts",
+        (
+            "n.nozzle_c",
+            "2000",
+            "#e-nozzle_c",
+            "between 0 and 500 °C, but 2000 °C was given",
+        ),
+    ),
+    (
+        "facts",
+        (
+            "f.layer-step",
+            "sideways",
+            "#q-layer-step .error",
+            "is no state of `layer-step`",
+        ),
+    ),
+    (
+        "facts",
+        (
+            "f.no-such-sign",
+            "present",
+            "main > .error",
+            "is no known sign",
+        ),
+    ),
+    (
+        "facts",
+        ("t.0.fix", "tension-belt", ".group .error", "Choose both"),
+    ),
+    (
+        "numbers",
+        (
+            "n.layer_mm",
+            "20",
+            "#w-layer_mm .error",
+            "between 0.02 and 2 mm, but 20 mm was given",
+        ),
+    ),
+    (
+        "numbers",
+        (
+            "n.layer_mm",
+            "0.008",
+            "#w-layer_mm .error",
+            "if that is in inches, write 0.008 in",
+        ),
+    ),
+    (
+        "numbers",
+        (
+            "n.bed_c",
+            "NaN",
+            "#w-bed_c .error",
+            "must be a number between 0 and 200 °C",
+        ),
+    ),
+    (
+        "numbers",
+        (
+            "n.speed_mm_s",
+            "fast",
+            "#w-speed_mm_s .error",
+            "but \"fast\" was given",
+        ),
+    ),
+    (
+        "numbers",
+        (
+            "material",
+            "cheese",
+            ".field.wrong .error",
+            "is not known for `material`",
+        ),
+    ),
+    (
+        "numbers",
+        (
+            "title",
+            LONG,
+            ".field.wrong .error",
+            "100000 characters: at most 120",
+        ),
+    ),
+    (
+        "numbers",
+        (
+            "m.feed",
+            "sideways",
+            "main .error",
+            "is not known for `feed`",
+        ),
+    ),
+];
+
 #[tokio::test]
-async fn what_makes_no_sense_comes_back_beside_its_field_with_everything_kept() {
+async fn a_new_case_that_makes_no_sense_comes_back_with_everything_kept() {
     let w = workshop().await;
     let machine = w.machine.to_string();
-    let long = "x".repeat(100_000);
-    for (field, value, selector, message) in [
-        (
-            "told",
-            long.as_str(),
-            "#e-told",
-            "100000 characters: at most 2000",
-        ),
-        ("machine", "", "#e-machine", "Choose the machine"),
-        ("machine", "nonsense", "#e-machine", "no such machine"),
-    ] {
+    for (field, value, selector, message) in WRONG_NEW_CASES {
+        let value = sent(value);
         let mut fields = vec![
             ("machine", machine.as_str()),
             ("told", "Kept words"),
             ("still_so", "yes"),
         ];
         fields.retain(|(f, _)| *f != field);
-        fields.push((field, value));
+        fields.push((field, &value));
         let page = w.post("/cases", &fields).await;
-        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{field}");
-        assert!(
-            page.all(selector).iter().any(|e| e.contains(message)),
-            "{field}: {:?}",
-            page.all(".error")
-        );
+        refused(&page, field, selector, message);
         assert!(
             page.text.contains("Kept words") || page.one("#told").len() == 100_000,
             "what was typed comes back"
@@ -42,87 +146,26 @@ async fn what_makes_no_sense_comes_back_beside_its_field_with_everything_kept() 
         w.db.store.floor_cases().await.unwrap().shown.is_empty(),
         "nothing was stored"
     );
+    w.db.remove().await;
+}
+
+/// A page that says beside a field what is wrong with it.
+fn refused(page: &Page, field: &str, selector: &str, message: &str) {
+    assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{field}");
+    assert!(
+        page.all(selector).iter().any(|e| e.contains(message)),
+        "{field}: {:?}",
+        page.all(".error")
+    );
+}
+
+#[tokio::test]
+async fn facts_that_make_no_sense_come_back_beside_their_field_with_everything_kept() {
+    let w = workshop().await;
     let case = w.open(&[]).await;
     let seq = w.get(&case).await.seq();
-    for (form, field, value, selector, message) in [
-        (
-            "facts",
-            "n.nozzle_c",
-            "2000",
-            "#e-nozzle_c",
-            "between 0 and 500 °C, but 2000 °C was given",
-        ),
-        (
-            "facts",
-            "f.layer-step",
-            "sideways",
-            "#q-layer-step .error",
-            "is no state of `layer-step`",
-        ),
-        (
-            "facts",
-            "f.no-such-sign",
-            "present",
-            "main > .error",
-            "is no known sign",
-        ),
-        (
-            "facts",
-            "t.0.fix",
-            "tension-belt",
-            ".group .error",
-            "Choose both",
-        ),
-        (
-            "numbers",
-            "n.layer_mm",
-            "20",
-            "#w-layer_mm .error",
-            "between 0.02 and 2 mm, but 20 mm was given",
-        ),
-        (
-            "numbers",
-            "n.layer_mm",
-            "0.008",
-            "#w-layer_mm .error",
-            "if that is in inches, write 0.008 in",
-        ),
-        (
-            "numbers",
-            "n.bed_c",
-            "NaN",
-            "#w-bed_c .error",
-            "must be a number between 0 and 200 °C",
-        ),
-        (
-            "numbers",
-            "n.speed_mm_s",
-            "fast",
-            "#w-speed_mm_s .error",
-            "but \"fast\" was given",
-        ),
-        (
-            "numbers",
-            "material",
-            "cheese",
-            ".field.wrong .error",
-            "is not known for `material`",
-        ),
-        (
-            "numbers",
-            "title",
-            long.as_str(),
-            ".field.wrong .error",
-            "100000 characters: at most 120",
-        ),
-        (
-            "numbers",
-            "m.feed",
-            "sideways",
-            "main .error",
-            "is not known for `feed`",
-        ),
-    ] {
+    for (form, (field, value, selector, message)) in WRONG_FACTS {
+        let value = sent(value);
         let kept = if form == "facts" {
             [("f.onset", "sudden"), ("n.bed_c", "61")]
         } else {
@@ -130,33 +173,20 @@ async fn what_makes_no_sense_comes_back_beside_its_field_with_everything_kept() 
         };
         let mut fields = vec![("seq", seq.as_str())];
         fields.extend(kept.into_iter().filter(|(f, _)| *f != field));
-        fields.push((field, value));
+        fields.push((field, &value));
         let page = w.post(&format!("{case}/{form}"), &fields).await;
-        assert_eq!(page.status, StatusCode::UNPROCESSABLE_ENTITY, "{field}");
-        assert!(
-            page.all(selector).iter().any(|e| e.contains(message)),
-            "{field}: {:?}",
-            page.all(".error")
-        );
-        if form == "facts" {
-            assert_eq!(
-                page.attribute("input[name='f.onset'][checked]", "value"),
-                "sudden"
-            );
-        } else {
-            assert_eq!(page.attribute("#spool", "value"), "kept spool");
-        }
+        refused(&page, field, selector, message);
+        let (selector, attribute, kept) = match form {
+            "facts" => ("input[name='f.onset'][checked]", "value", "sudden"),
+            _ => ("#spool", "value", "kept spool"),
+        };
+        assert_eq!(page.attribute(selector, attribute), kept);
     }
     assert_eq!(w.get(&case).await.seq(), seq, "nothing was stored");
-    let note = w
-        .post(&format!("{case}/note"), &[("seq", &seq), ("text", &long)])
-        .await;
-    assert_eq!(note.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(
-        note.one(".error")
-            .contains("100000 characters: at most 2000")
-            && note.one("textarea").len() == 100_000
-    );
+    let note = [("seq", seq.as_str()), ("text", &sent(LONG))];
+    let note = w.post(&format!("{case}/note"), &note).await;
+    refused(&note, "text", ".error", "100000 characters: at most 2000");
+    assert_eq!(note.one("textarea").len(), 100_000);
     w.db.remove().await;
 }
 

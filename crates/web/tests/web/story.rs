@@ -1,6 +1,6 @@
 //! A whole case without scripts, from the floor to the record.
 
-use crate::kit::workshop;
+use crate::kit::{Page, Workshop, workshop};
 use axum::http::StatusCode;
 
 #[tokio::test]
@@ -44,6 +44,37 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
         ]
     );
     let case = intake.strip_suffix("/intake").unwrap().to_string();
+    confirmed(&w, &case, &intake, &page).await;
+    touched_and_typed(&w, &case, &intake).await;
+    checked_fixed_and_closed(&w, &case).await;
+    recorded(&w).await;
+    w.db.remove().await;
+}
+
+async fn recorded(w: &Workshop) {
+    let records = w
+        .get("/records?cause=pulley-slips&outcome=fixed-and-verified")
+        .await;
+    let row = records.one("tbody tr");
+    for part in [
+        "Puppet joint",
+        "Teal",
+        "Loose pulley",
+        "Tighten the pulley",
+        "fixed and verified",
+    ] {
+        assert!(row.contains(part), "{part} in {row}");
+    }
+    assert!(
+        w.get("/records?cause=belt-loose")
+            .await
+            .text
+            .contains("No closed case matches")
+    );
+}
+
+/// Each proposal confirmed, until none is left.
+async fn confirmed(w: &Workshop, case: &str, intake: &str, page: &Page) {
     for proposal in page.ids(".proposals li") {
         let page = w.get(&intake).await;
         let hidden =
@@ -68,15 +99,18 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
             .all(".proposals li")
             .is_empty()
     );
+}
+
+async fn touched_and_typed(w: &Workshop, case: &str, intake: &str) {
     // Signs are touched on the drawing of the print, numbers typed beside their windows.
     let map = w.get(&format!("{intake}?part=print&at=band")).await;
     assert_eq!(
         map.one("#b-layer-step-present[aria-pressed=true]"),
         "Yes, this"
     );
-    assert!(
-        map.attribute(".spot[aria-current]", "aria-label")
-            .contains("Band at a height, 1 seen")
+    assert_eq!(
+        map.attribute(".spot[aria-current]", "aria-label"),
+        "Band at a height, 1 seen"
     );
     w.record(
         &case,
@@ -94,7 +128,10 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
         numbers.one("#w-nozzle_c").contains("PETG 230 to 250")
             && numbers.one("#w-nozzle_c").contains("464 F read as 240 °C")
     );
+}
 
+/// The line-up, a check, the fix, its proof, the end.
+async fn checked_fixed_and_closed(w: &Workshop, case: &str) {
     let page = w.get(&case).await;
     assert!(page.one("h1").contains("Puppet joint"));
     assert!(page.all(".line-up.wide .figure").len() >= 4);
@@ -117,7 +154,7 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
             ],
         )
         .await;
-    assert_eq!(answered.to.as_deref(), Some(case.as_str()));
+    assert_eq!(answered.to.as_deref(), Some(case));
     let page = w.get(&case).await;
     assert!(
         page.one(".line-up.wide .chosen .name")
@@ -132,6 +169,10 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
         "the fix is offered, as the best step or beside it"
     );
 
+    fixed_and_closed(w, case).await;
+}
+
+async fn fixed_and_closed(w: &Workshop, case: &str) {
     let fix = w.get(&format!("{case}/fix/tighten-pulley")).await;
     let applied = w
         .post(
@@ -168,27 +209,6 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
         )
         .await;
     assert_eq!(closed.status, StatusCode::SEE_OTHER);
-
-    let records = w
-        .get("/records?cause=pulley-slips&outcome=fixed-and-verified")
-        .await;
-    let row = records.one("tbody tr");
-    for part in [
-        "Puppet joint",
-        "Teal",
-        "Loose pulley",
-        "Tighten the pulley",
-        "fixed and verified",
-    ] {
-        assert!(row.contains(part), "{part} in {row}");
-    }
-    assert!(
-        w.get("/records?cause=belt-loose")
-            .await
-            .text
-            .contains("No closed case matches")
-    );
-    w.db.remove().await;
 }
 
 #[tokio::test]

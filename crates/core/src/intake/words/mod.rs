@@ -28,6 +28,18 @@ pub struct Proposal {
     pub words: String,
 }
 
+/// What was read from a text.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Read {
+    /// What it seems to tell.
+    pub proposals: Vec<Proposal>,
+    /// Parts of sentences that told nothing, as they were written.
+    pub unread: Vec<String>,
+}
+
+/// A part of a sentence with fewer words that carry something is not worth a question.
+const LEAST_UNREAD: usize = 2;
+
 /// Content words that may stand between those of a phrase.
 const BETWEEN: usize = 3;
 /// Content words that may stand between a denial and its word inside a phrase: "does not really
@@ -151,10 +163,26 @@ impl Matcher {
 
     /// What a text seems to tell, in the order of the text. One proposal a finding.
     pub fn propose(&self, knowledge: &Knowledge, text: &str) -> Vec<Proposal> {
+        self.read(knowledge, text).proposals
+    }
+
+    /// What a text seems to tell, and the parts of it that told nothing.
+    pub fn read(&self, knowledge: &Knowledge, text: &str) -> Read {
         let tokens = tokens(text);
+        let kept = self.kept(&tokens);
+        let proposals = kept.iter();
+        let proposals = proposals.filter_map(|f| proposal(knowledge, text, &tokens, f));
+        Read {
+            proposals: proposals.collect(),
+            unread: unread(text, &tokens, &kept),
+        }
+    }
+
+    /// The phrases found, in the order of the text.
+    fn kept(&self, tokens: &[Token]) -> Vec<Found<'_>> {
         let mut found = self.found(&Reading {
-            near: self.near(&tokens),
-            tokens: &tokens,
+            near: self.near(tokens),
+            tokens,
         });
         // Longer phrases know better what is meant than the short ones inside them.
         found.sort_by(|a, b| {
@@ -173,9 +201,7 @@ impl Matcher {
             }
         }
         kept.sort_by_key(|f| f.at.iter().copied().min());
-        kept.into_iter()
-            .filter_map(|f| proposal(knowledge, text, &tokens, &f))
-            .collect()
+        kept
     }
 
     /// For each token the words of phrases it is near to; each different word is looked up once.
@@ -292,6 +318,24 @@ fn closeness(near: &[(usize, Near)], wanted: usize, may_be_synonym: bool) -> f64
         Some((_, Near::Misspelt)) => MISSPELT,
         _ => 0.0,
     }
+}
+
+/// Parts of sentences in which no phrase was found.
+fn unread(text: &str, tokens: &[Token], kept: &[Found]) -> Vec<String> {
+    let mut out = Vec::new();
+    let mut from = 0;
+    while from < tokens.len() {
+        let part = tokens[from].part;
+        let many = tokens[from..].iter().take_while(|t| t.part == part).count();
+        let here = from..from + many;
+        let read = kept.iter().any(|f| f.at.iter().any(|t| here.contains(t)));
+        if !read && many >= LEAST_UNREAD {
+            let span = tokens[from].span.0..tokens[from + many - 1].span.1;
+            out.push(text[span].to_string());
+        }
+        from += many;
+    }
+    out
 }
 
 fn proposal(

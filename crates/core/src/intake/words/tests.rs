@@ -74,6 +74,85 @@ fn plain_words_propose_what_they_mean() {
 }
 
 #[test]
+fn words_are_not_taken_across_what_they_were_said_of() {
+    for (text, expected, not) in [
+        (
+            "nothing comes out of the nozzle after I changed the spool",
+            "nothing-extruded=present",
+            "last-change=nozzle-or-hotend",
+        ),
+        (
+            "nothing comes out of the nozzle after I changed the spool",
+            "last-change=spool",
+            "fades-out=present",
+        ),
+        (
+            "at the same height on two different models",
+            "same-height=same-height-any-model",
+            "same-height=same-height-this-model",
+        ),
+        (
+            "corners of my box lift off",
+            "corners-lift=present",
+            "over-time=comes-and-goes",
+        ),
+        (
+            "the fan makes a loud noise",
+            "sounds=rattle",
+            "loud-knock=present",
+        ),
+        (
+            "stopped printing in the middle",
+            "fades-out=present",
+            "printed-in-air=present",
+        ),
+        (
+            "stuck to the bed too hard",
+            "sticks-too-hard=present",
+            "will-not-stick=absent",
+        ),
+    ] {
+        let found = proposed(text);
+        assert!(found.iter().any(|f| f == expected), "{text}: {found:?}");
+        assert!(!found.iter().any(|f| f == not), "{text}: {found:?}");
+    }
+}
+
+#[test]
+fn words_that_told_nothing_once_are_read() {
+    for (text, expected) in [
+        ("blobby", "blobs-scattered=present"),
+        ("looks hairy", "strings=hairs"),
+        ("it looks melted", "melted-tips=present"),
+        ("shorter than it should be", "too-short=present"),
+        ("lines on the side", "bands-regular=present"),
+        (
+            "first layer feels like sandpaper",
+            "ridges-thrown-up=present",
+        ),
+        ("the print moved halfway", "layer-step=present"),
+        ("the nozzle drags", "ploughed-top=present"),
+        ("I hear grinding", "sounds=rumble"),
+        ("the wheel clicks", "extruder-clicks=present"),
+        ("belts were serviced", "last-change=belts-or-motion"),
+        ("print moved 4 mm in X", "axis=x"),
+        ("a cable is melted, display hot", "burnt-smell=present"),
+        ("smoke from the board", "burnt-smell=present"),
+    ] {
+        let found = proposed(text);
+        assert!(found.iter().any(|f| f == expected), "{text}: {found:?}");
+    }
+}
+
+#[test]
+fn what_told_nothing_is_named() {
+    let k = Knowledge::shipped();
+    let read = Matcher::new(&k).read(&k, "It strings a lot, the flux capacitor howls at night.");
+    assert_eq!(read.unread, ["flux capacitor howls at night"]);
+    assert!(Matcher::new(&k).read(&k, "no strings").unread.is_empty());
+}
+
+#[test]
 fn the_words_are_quoted_as_written() {
     let k = Knowledge::shipped();
     let text = "Ça va… The corners don’t lift, ÄÖ STRINGS!";

@@ -26,6 +26,26 @@ const TURN: [&str; 8] = [
     "instead",
     "otherwise",
 ];
+/// Words after which the sentence turns to when or why: what stands before and behind them is told
+/// apart. Only where somebody does something follows: "after I changed the spool", not "ripples
+/// after corners".
+const SINCE: [&str; 3] = ["after", "since", "because"];
+const SOMEBODY: [&str; 14] = [
+    "i",
+    "we",
+    "they",
+    "he",
+    "she",
+    "it",
+    "my",
+    "changing",
+    "replacing",
+    "swapping",
+    "moving",
+    "updating",
+    "fitting",
+    "cleaning",
+];
 /// Words by which people say that they are not sure.
 const HEDGE: [&str; 10] = [
     "maybe", "perhaps", "might", "possibly", "probably", "guess", "seems", "seem", "unsure",
@@ -108,6 +128,9 @@ pub fn tokens(text: &str) -> Vec<Token> {
         rest = end;
         let word = text[start..end].to_lowercase();
         let word: String = word.chars().filter(|c| c.is_alphanumeric()).collect();
+        if SINCE.contains(&word.as_str()) && followed_by_somebody(text, end) {
+            place.part += 1;
+        }
         let before = out.last().filter(|t| t.clause == place.clause);
         let before = before.map(|t| t.stem.as_str());
         match word.as_str() {
@@ -136,6 +159,14 @@ pub fn tokens(text: &str) -> Vec<Token> {
         }
     }
     out
+}
+
+/// Whether the next word is somebody, or something being done.
+fn followed_by_somebody(text: &str, from: usize) -> bool {
+    next_word(text, from).is_some_and(|(start, end)| {
+        let next = text[start..end].to_lowercase();
+        SOMEBODY.contains(&next.as_str())
+    })
 }
 
 /// The denial that reaches a token, if any: it stands before it, in the same part, or in one joined

@@ -2,9 +2,9 @@
 
 use super::{Builder, LEAST_BACKGROUND};
 use crate::knowledge::MOST_STATES;
-use crate::knowledge::load::Entry;
+use crate::knowledge::load::{Entries, Entry};
 use crate::knowledge::raw;
-use crate::knowledge::types::{Check, CheckId, Finding, FindingId, Region, Section, State};
+use crate::knowledge::types::{Check, CheckId, Clash, Finding, FindingId, Region, Section, State};
 
 impl Builder<'_> {
     pub(super) fn finding(&mut self, section: Section, entry: &Entry<raw::Finding>) -> Finding {
@@ -132,29 +132,24 @@ impl Builder<'_> {
         }
     }
 
+    /// Signs that hardly stand beside each other, each present.
+    pub(super) fn clashes(&mut self, entries: &Entries, findings: &[Finding]) -> Vec<Clash> {
+        let mut out = Vec::new();
+        for (at, (_, entry)) in entries.findings.iter().enumerate() {
+            let own = (FindingId(at as u16), 1);
+            let others = self.signs(entry, "against", &entry.raw.against, findings);
+            out.extend(others.into_iter().map(|other| (own, other)));
+        }
+        out
+    }
+
     pub(super) fn check_finding(&mut self, check: CheckId, entry: &Entry<raw::Check>) -> Finding {
         let raw = &entry.raw;
         let also_fix = raw
             .also_fix
             .as_ref()
             .and_then(|id| self.resolve(entry, "also_fix", id, "fix", |i| &i.fixes));
-        let others = raw.outcomes.len().saturating_sub(1).max(1) as f64;
-        let states: Vec<State> = raw
-            .outcomes
-            .iter()
-            .map(|(id, phrase)| {
-                let background = raw.background.get(id).copied().unwrap_or(match &raw.sound {
-                    Some(sound) if sound == id => 0.9,
-                    Some(_) => 0.1 / others,
-                    None => 1.0 / raw.outcomes.len().max(1) as f64,
-                });
-                State {
-                    id: id.clone(),
-                    phrase: phrase.clone(),
-                    background,
-                }
-            })
-            .collect();
+        let states = outcomes(raw);
         self.states(entry, &states);
         for id in raw
             .background
@@ -276,4 +271,25 @@ impl Builder<'_> {
         }
         at.map(|at| (finding, at))
     }
+}
+
+/// The outcomes of a check with how often each is seen where nothing is wrong: as written, else the
+/// sound one nine times in ten, else all alike.
+fn outcomes(raw: &raw::Check) -> Vec<State> {
+    let others = raw.outcomes.len().saturating_sub(1).max(1) as f64;
+    raw.outcomes
+        .iter()
+        .map(|(id, phrase)| {
+            let background = raw.background.get(id).copied().unwrap_or(match &raw.sound {
+                Some(sound) if sound == id => 0.9,
+                Some(_) => 0.1 / others,
+                None => 1.0 / raw.outcomes.len().max(1) as f64,
+            });
+            State {
+                id: id.clone(),
+                phrase: phrase.clone(),
+                background,
+            }
+        })
+        .collect()
 }

@@ -10,8 +10,8 @@ use super::load::{Entries, Entry, Problem};
 use super::order::Belongs;
 use super::strength::Strength;
 use super::types::{
-    Cause, CauseId, Caution, Check, CheckId, Finding, FindingId, Fix, FixId, Material, Phrase,
-    Precaution, School, Stop, Term,
+    Cause, CauseId, Caution, Check, CheckId, Clash, Finding, FindingId, Fix, FixId, Material,
+    Phrase, Precaution, School, Stop, Term,
 };
 use crate::nearest::hint;
 use crate::profile::Condition;
@@ -46,6 +46,7 @@ pub(super) struct Built {
     pub schools: Vec<School>,
     pub glossary: Vec<Term>,
     pub phrases: Vec<Phrase>,
+    pub clashes: Vec<Clash>,
 }
 
 /// Everything of the entries, as far as it can be understood; `problems` gathers what cannot.
@@ -59,6 +60,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let cautions: Vec<Caution> = cautions.map(|e| build.caution(e)).collect();
     build.belongs = cautions.iter().map(|c| c.belongs.clone()).collect();
     let findings = build.all_findings(entries);
+    let clashes = build.clashes(entries, &findings);
     let first_check = entries.findings.len() as u16;
     let checks = (first_check..).zip(&entries.checks);
     let checks = checks.map(|(i, e)| build.check(i, e, &findings)).collect();
@@ -95,6 +97,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
         schools: entries.schools.iter().map(|e| build.school(e)).collect(),
         glossary: entries.glossary.iter().map(|e| build.term(e)).collect(),
         phrases,
+        clashes,
         findings,
         index: build.index,
     }

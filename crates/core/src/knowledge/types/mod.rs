@@ -139,6 +139,9 @@ impl Finding {
     }
 }
 
+/// Two signs, each in a state, that hardly stand beside each other.
+pub type Clash = ((FindingId, usize), (FindingId, usize));
+
 /// A check: an action with outcomes.
 #[derive(Debug, Clone)]
 pub struct Check {

@@ -17,7 +17,7 @@ use crate::pages::parts::link::Link;
 use crate::pages::parts::pictures::{PictureCard, cards};
 use crate::pages::parts::timers::{TimerView, timers};
 use crate::state::AppState;
-use crate::words::{outcome, work};
+use crate::words::{evidence, outcome, work};
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
@@ -49,6 +49,8 @@ struct CasePage {
     ordinary: Option<Ordinary>,
     line_up: LineUpView,
     ledger: Option<Ledger>,
+    /// Facts that hardly go together.
+    clashes: Vec<String>,
     /// "Does anything else look wrong?", where that comes first.
     glance: Option<Glance>,
     next: NextStep,
@@ -171,6 +173,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
             true => others(state, case, analysis),
             false => Vec::new(),
         },
+        clashes: evidence::clashing(k, &now.facts),
         glance: glance(state, case, analysis).filter(|_| next.is_planned()),
         next,
         history: history(k, case),

@@ -5,8 +5,8 @@ use crate::pages::open_case::OpenCase;
 use crate::pages::parts::pictures::{PictureCard, cards};
 use crate::show;
 use crate::state::AppState;
-use crate::words::{entry, evidence, next, outcome};
-use suspect_core::case::{Analysis, Event, What, active};
+use crate::words::{entry, evidence, next, outcome, work};
+use suspect_core::case::{Analysis, Event, Status, What, active};
 use suspect_core::evidence::window_for;
 use suspect_core::knowledge::{Knowledge, Section};
 use suspect_core::planning::{Action, Step};
@@ -43,6 +43,8 @@ pub struct Brief {
     pub checks: Vec<String>,
     pub tried: Vec<String>,
     pub notes: Vec<String>,
+    /// How it ended, or that a fix came undone; empty while it is open for the first time.
+    pub ended: String,
     pub pictures: Vec<PictureCard>,
     pub line_up: Vec<SuspectLine>,
     pub unlisted: String,
@@ -79,9 +81,10 @@ pub fn brief(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Brief {
             answers(k, case, Section::Machine, true),
         ]
         .concat(),
-        checks: entries(k, case, |e| matches!(e, Event::Checked { .. })),
+        checks: entries(k, case, |e| is_check(k, e)),
         tried: tried.collect(),
         notes: entries(k, case, |e| matches!(e, Event::Noted { .. })),
+        ended: ended(k, case),
         pictures: cards(case),
         line_up: leaders.map(|l| suspect(k, analysis, l)).collect(),
         unlisted: show::percent(analysis.line_up.unlisted),
@@ -149,12 +152,47 @@ fn answers(k: &Knowledge, case: &OpenCase, section: Section, denied: bool) -> Ve
 }
 
 /// Entries of a kind that count, in words.
-fn entries(k: &Knowledge, case: &OpenCase, wanted: fn(&Event) -> bool) -> Vec<String> {
+fn entries(k: &Knowledge, case: &OpenCase, wanted: impl Fn(&Event) -> bool) -> Vec<String> {
     let counting = case.log.iter().zip(active(&case.log));
     counting
         .filter(|(e, counts)| *counts && wanted(&e.event))
         .map(|(e, _)| entry::line(k, e))
         .collect()
+}
+
+/// Whether an entry is a check: seen, read as a number, or told among the facts.
+fn is_check(k: &Knowledge, event: &Event) -> bool {
+    match event {
+        Event::Checked { .. } | Event::Gauged { .. } => true,
+        Event::Observed { finding, .. } => k
+            .finding_id(finding)
+            .is_some_and(|f| k.finding(f).section == Section::Check),
+        _ => false,
+    }
+}
+
+/// How a case ended, with cause, fix and the last word; of one that came back, which fix had held.
+fn ended(k: &Knowledge, case: &OpenCase) -> String {
+    match (&case.state.status, case.state.undone) {
+        (Status::Resolved(r), _) => {
+            let cause = r.cause.as_deref().map(|c| work::cause(k, c));
+            let fix = r.fix.as_deref().map(|x| work::fix(k, x));
+            let parts = [
+                Some(show::capital(outcome::outcome(r.outcome))),
+                cause.map(|c| format!("it was: {}", show::lower_first(&c))),
+                fix.map(|x| format!("what did it: {}", show::lower_first(&x))),
+                Some(r.note.clone()).filter(|n| !n.is_empty()),
+                Some(show::date(r.at)),
+            ];
+            let parts: Vec<String> = parts.into_iter().flatten().collect();
+            parts.join(". ")
+        }
+        (_, Some(fix)) => format!(
+            "It was gone after \"{}\", and came back.",
+            k.fix(fix).work.name
+        ),
+        _ => String::new(),
+    }
 }
 
 /// A suspect with what speaks most for and against it.

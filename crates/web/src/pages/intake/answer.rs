@@ -11,11 +11,13 @@ use suspect_core::evidence::Confidence;
 use suspect_core::intake::{place, signs_at};
 use suspect_core::knowledge::{FindingId, Region};
 
-/// `POST /cases/{id}/observe`: one answer; `unknown` takes an earlier one back.
+/// `POST /cases/{id}/observe`: one answer, or several ticked together; `unknown` takes an earlier
+/// one back.
 pub async fn observe(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
+    let states: Vec<&str> = fields.all("state").collect();
     let event = Event::Observed {
         finding: fields.get("finding").to_string(),
-        state: fields.get("state").to_string(),
+        state: states.join("+"),
         confidence: Confidence::from_id(fields.get("confidence")).unwrap_or_default(),
     };
     touch(&state, &case, &fields, "observe", &[event]).await

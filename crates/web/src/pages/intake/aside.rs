@@ -5,14 +5,14 @@ use super::scene::Scene;
 use crate::page_error::PageError;
 use crate::pages::parts::history::last_entry;
 use crate::pages::parts::line_up::{LineUpView, view as line_up_view};
-use crate::words::{next, title, work};
+use crate::words::{evidence, next, title, work};
 use crate::{show, urls};
 use suspect_core::case::{answers, before_last};
 use suspect_core::intake::{Lack, completeness};
 use suspect_core::knowledge::FindingId;
 use suspect_core::profile::FIELDS;
 use suspect_core::settings::NumberId;
-use suspect_core::similar::{Likeness, Nearness, similar, telling_answers};
+use suspect_core::similar::{Likeness, Nearness, copied, similar, telling_answers};
 use suspect_store::past::PastCase;
 use suspect_store::think;
 
@@ -39,6 +39,14 @@ pub struct AlikeCase {
     pub fix: String,
     pub shared: String,
     pub case: String,
+    /// Its signs that nobody has spoken of here: each is asked, none is taken over unasked.
+    pub asks: Vec<AskedSign>,
+}
+
+/// A sign of an earlier case, asked here.
+pub struct AskedSign {
+    pub finding: String,
+    pub phrase: String,
 }
 
 pub struct Aside {
@@ -95,7 +103,10 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
                 MissingRow {
                     what,
                     href,
-                    narrows: format!("to about {}", about(m.narrows_to)),
+                    narrows: match m.lack {
+                        Lack::Picture => "for whoever helps".into(),
+                        _ => format!("to about {}", about(m.narrows_to)),
+                    },
                 }
             })
             .collect(),
@@ -204,5 +215,19 @@ fn alike(
         fix: fix.map(|x| work::fix(k, x)).unwrap_or_default(),
         shared: shared.join("; "),
         case: p.id.to_string(),
+        asks: asks(scene, p),
     }
+}
+
+/// What the earlier case saw and nobody has spoken of here.
+fn asks(scene: &Scene, p: &PastCase) -> Vec<AskedSign> {
+    let k = &scene.state.knowledge;
+    let here = &scene.case.state;
+    let open = copied(k, &answers(k, here), &p.answers).into_iter();
+    open.filter(|(f, _)| k.finding(*f).fits(&here.facts.context))
+        .map(|(f, state)| AskedSign {
+            finding: k.finding(f).id.clone(),
+            phrase: evidence::phrase(k, f, &state),
+        })
+        .collect()
 }

@@ -22,8 +22,8 @@ pub async fn carry(State(state): State<AppState>, case: OpenCase, fields: Fields
     touch(&state, &case, &fields, "carry", &events).await
 }
 
-/// `POST /cases/{id}/same`: same as an earlier case; its signs, behaviours and pattern are taken
-/// over where nothing is known here.
+/// `POST /cases/{id}/same`: same as an earlier case in what is ticked; of its signs, behaviours and
+/// pattern nothing is taken over unasked.
 pub async fn same(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let k = &state.knowledge;
     let other: Uuid = fields
@@ -35,7 +35,7 @@ pub async fn same(State(state): State<AppState>, case: OpenCase, fields: Fields)
     let fits = |f: &FindingId| k.finding(*f).fits(&case.state.facts.context);
     let copies = copied(k, &answers(k, &case.state), &then).into_iter();
     let mut events: Vec<Event> = copies
-        .filter(|(f, _)| fits(f))
+        .filter(|(f, _)| fits(f) && fields.all("take").any(|id| id == k.finding(*f).id))
         .map(|(f, s)| Event::Observed {
             finding: k.finding(f).id.clone(),
             state: s,

@@ -23,6 +23,8 @@ pub struct SignCard {
     pub term: String,
     pub picture: String,
     pub buttons: Vec<Button>,
+    /// Several of the answers may hold at once.
+    pub several: bool,
     /// `seen`, `not-seen`, `unknown` or nothing: how the card is marked.
     pub mark: &'static str,
     pub part: &'static str,
@@ -59,6 +61,7 @@ pub fn card(scene: &Scene, finding: FindingId) -> SignCard {
         term: f.term.clone(),
         picture: finding::svg(k, finding),
         buttons: buttons(scene, finding, unknown),
+        several: f.several,
         mark,
         part: scene.part,
         at: scene.at.clone(),
@@ -87,7 +90,10 @@ fn buttons(scene: &Scene, finding: FindingId, unknown: bool) -> Vec<Button> {
         ];
     }
     let states = f.states.iter();
-    let states = states.map(|s| Button::new(&s.id, show::capital(&s.phrase), s.id == now));
+    let states = states.map(|s| {
+        let chosen = now.split('+').any(|id| id == s.id);
+        Button::new(&s.id, show::capital(&s.phrase), chosen)
+    });
     let several = f.one_of.iter();
     let several =
         several.map(|(id, _)| Button::new(id, "One of these, not sure which", *id == now));

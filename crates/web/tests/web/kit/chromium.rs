@@ -19,29 +19,40 @@ pub struct Driver {
     profile: std::path::PathBuf,
 }
 
+type Lines = std::io::Lines<BufReader<std::process::ChildStdout>>;
+
+/// A driver on a port of its own choice, or none if it ended without naming one.
+fn begin() -> Option<(Child, u16, Lines)> {
+    let mut child = Command::new("chromedriver")
+        .arg("--port=0")
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .process_group(0)
+        .spawn()
+        .expect("chromedriver is installed: run ./test");
+    let mut lines = BufReader::new(child.stdout.take().expect("piped")).lines();
+    let said = lines.by_ref().map_while(Result::ok).find_map(|l| {
+        l.split("started successfully on port ")
+            .nth(1)
+            .map(str::to_string)
+    });
+    let Some(said) = said else {
+        child.wait().expect("a driver that said nothing has ended");
+        return None;
+    };
+    let port = said.trim().trim_end_matches('.').parse().expect("a port");
+    Some((child, port, lines))
+}
+
 impl Driver {
     pub fn start() -> Self {
-        let mut child = Command::new("chromedriver")
-            .arg("--port=0")
-            .stdout(Stdio::piped())
-            .stderr(Stdio::null())
-            .process_group(0)
-            .spawn()
-            .expect("chromedriver is installed: run ./test");
-        let mut lines = BufReader::new(child.stdout.take().expect("piped")).lines();
-        let said = lines.by_ref().map_while(Result::ok).find_map(|l| {
-            l.split("started successfully on port ")
-                .nth(1)
-                .map(str::to_string)
-        });
-        let port = said
-            .expect("chromedriver says its port")
-            .trim()
-            .trim_end_matches('.')
-            .parse()
-            .expect("a port");
+        // Two that start at once may choose the same port; the one too late ends and is begun anew.
+        let (child, port, mut lines) = std::iter::repeat_with(begin)
+            .take(5)
+            .find_map(|begun| begun)
+            .expect("chromedriver says its port");
         // Its later output must go somewhere, or it blocks.
-        std::thread::spawn(move || lines.for_each(drop));
+        std::thread::spawn(move || lines.by_ref().for_each(drop));
         let profile =
             std::env::temp_dir().join(format!("us-chromium-{}", suspect_store::Uuid::now_v7()));
         Self {
@@ -314,4 +325,16 @@ pub async fn type_in(browser: &Client, text: &str) {
         .send_keys(text)
         .await
         .unwrap();
+}
+
+/// Types into what a selector finds.
+pub async fn type_into(browser: &Client, selector: &str, text: &str) {
+    let field = browser.find(Locator::Css(selector)).await;
+    let field = field.unwrap_or_else(|e| panic!("{selector}: {e}"));
+    field.send_keys(text).await.unwrap();
+}
+
+/// What a script of the page returns.
+pub async fn value(browser: &Client, script: &str) -> serde_json::Value {
+    browser.execute(script, vec![]).await.unwrap()
 }
