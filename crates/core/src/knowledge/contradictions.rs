@@ -1,4 +1,5 @@
-//! Signs and outcomes that contradict each other by the knowledge's own figures and are not said to.
+//! Signs and outcomes that contradict each other by the knowledge's own figures and are not said
+//! to.
 
 use super::build::Built;
 use super::links::Table;

@@ -75,7 +75,7 @@ async fn written(w: &Workshop, case: &str) {
 }
 
 async fn helper_sees(w: &Workshop, help: &str) {
-    let helper = w.get(&help).await;
+    let helper = w.get(help).await;
     assert!(helper.one(".brief").contains("One sideways step") && helper.all(".rail").is_empty());
     assert_eq!(
         w.pages_raw(&helper.attribute(".brief-pictures img", "src"))
@@ -104,7 +104,7 @@ async fn helper_sees(w: &Workshop, help: &str) {
 
 /// What a helper says is hearsay until somebody takes it up.
 async fn heard(w: &Workshop, case: &str, help: &str) {
-    let before = w.get(&case).await.one(".ledger .total");
+    let before = w.get(case).await.one(".ledger .total");
     let said = w
         .post(
             &format!("{help}/suggest"),
@@ -122,7 +122,7 @@ async fn heard(w: &Workshop, case: &str, help: &str) {
             .one(".good-word")
             .contains("hearsay")
     );
-    let page = w.get(&case).await;
+    let page = w.get(case).await;
     let heard = page.one(".hearsay");
     assert!(
         heard.contains("Lock crew")
@@ -133,19 +133,19 @@ async fn heard(w: &Workshop, case: &str, help: &str) {
     assert_eq!(page.one(".ledger .total"), before, "hearsay weighs nothing");
     let suggestion = page.attribute(".hearsay input[name=suggestion]", "value");
     w.record(
-        &case,
+        case,
         "weigh",
         &[("suggestion", &suggestion), ("taken", "yes")],
     )
     .await;
-    assert!(w.get(&case).await.one(".hearsay").contains("taken up"));
+    assert!(w.get(case).await.one(".hearsay").contains("taken up"));
 }
 
 /// A link that was taken back leads nowhere, and a guesser learns nothing.
 async fn revoked(w: &Workshop, case: &str, help: &str) {
     let token = help.rsplit('/').next().unwrap().to_string();
     assert_eq!(token.len(), 32);
-    w.record(&case, "links/revoke", &[("token", &token)]).await;
+    w.record(case, "links/revoke", &[("token", &token)]).await;
     for address in [
         help.to_string(),
         help.replace(&token[..4], "0000"),

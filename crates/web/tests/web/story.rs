@@ -76,13 +76,13 @@ async fn recorded(w: &Workshop) {
 /// Each proposal confirmed, until none is left.
 async fn confirmed(w: &Workshop, case: &str, intake: &str, page: &Page) {
     for proposal in page.ids(".proposals li") {
-        let page = w.get(&intake).await;
+        let page = w.get(intake).await;
         let hidden =
             |name: &str| page.attribute(&format!("#{proposal} form input[name={name}]"), "value");
         let (finding, state, confidence) =
             (hidden("finding"), hidden("state"), hidden("confidence"));
         w.record(
-            &case,
+            case,
             "observe",
             &[
                 ("finding", &finding),
@@ -113,7 +113,7 @@ async fn touched_and_typed(w: &Workshop, case: &str, intake: &str) {
         "Band at a height, 1 seen"
     );
     w.record(
-        &case,
+        case,
         "numbers",
         &[
             ("title", "Puppet joint"),
@@ -132,7 +132,7 @@ async fn touched_and_typed(w: &Workshop, case: &str, intake: &str) {
 
 /// The line-up, a check, the fix, its proof, the end.
 async fn checked_fixed_and_closed(w: &Workshop, case: &str) {
-    let page = w.get(&case).await;
+    let page = w.get(case).await;
     assert!(page.one("h1").contains("Puppet joint"));
     assert!(page.all(".line-up.wide .figure").len() >= 4);
     assert!(page.all(".ledger-rows tr").len() >= 3);
@@ -155,7 +155,7 @@ async fn checked_fixed_and_closed(w: &Workshop, case: &str) {
         )
         .await;
     assert_eq!(answered.to.as_deref(), Some(case));
-    let page = w.get(&case).await;
+    let page = w.get(case).await;
     assert!(
         page.one(".line-up.wide .chosen .name")
             .contains("Loose pulley")
