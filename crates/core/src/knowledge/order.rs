@@ -154,7 +154,8 @@ impl Walk {
     }
 }
 
-/// Whether a step calls for what a caution belongs to: a word for how the machine stands, or an act.
+/// Whether a step calls for what a caution belongs to: a word for how the machine stands, or an
+/// act.
 pub(super) fn calls_for(step: &ProcedureStep, standing: Standing, belongs: &Belongs) -> bool {
     match belongs {
         Belongs::Standing(word) => standing.is(*word),

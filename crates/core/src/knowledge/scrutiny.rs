@@ -43,8 +43,8 @@ pub(super) fn scrutinise(
     by_chance(entries, built, problems);
 }
 
-/// A fix that may seem to cure by chance proves nothing by its check: the plan would count the chance
-/// as a cure.
+/// A fix that may seem to cure by chance proves nothing by its check: the plan would count the
+/// chance as a cure.
 fn by_chance(entries: &Entries, built: &Built, problems: &mut Vec<Problem>) {
     for (entry, check) in entries.checks.iter().zip(&built.checks) {
         let tries = built.findings[check.finding.at()].also_fix;

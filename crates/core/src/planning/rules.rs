@@ -16,8 +16,8 @@ fn told(facts: &Facts, signs: &[(FindingId, usize)]) -> bool {
     })
 }
 
-/// Puts the steps, best first, into the order the rules ask for. Says whether the first stands there
-/// because nothing may be heated before it.
+/// Puts the steps, best first, into the order the rules ask for. Says whether the first stands
+/// there because nothing may be heated before it.
 pub(super) fn order(knowledge: &Knowledge, facts: &Facts, weighed: &mut Vec<Weighed>) -> bool {
     let called = |w: &Weighed, signs: fn(&Check) -> &[(FindingId, usize)]| match w.action {
         Action::Check(c) => told(facts, signs(knowledge.check(c))),

@@ -9,6 +9,7 @@ mod groups;
 mod hypothesis;
 mod likelihood;
 mod line_up;
+mod members;
 mod seen;
 mod weigh;
 
@@ -19,8 +20,8 @@ pub use seen::Seen;
 use crate::evidence::Evidence;
 use crate::knowledge::Knowledge;
 pub(crate) use groups::{columns, ledger};
-use likelihood::Members;
 pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states, tried_of};
+use members::Members;
 use weigh::normalise;
 pub(crate) use weigh::weigh;
 

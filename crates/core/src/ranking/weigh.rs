@@ -1,7 +1,8 @@
 //! The weighing itself: every hypothesis by every item, in runs that stay in the processor's cache.
 
 use super::groups::{group_of_two, group_ratio};
-use super::likelihood::{Column, Members};
+use super::likelihood::Column;
+use super::members::Members;
 use super::{Posterior, Seen, decibans, priors};
 use crate::evidence::{Evidence, Source};
 use crate::knowledge::Knowledge;

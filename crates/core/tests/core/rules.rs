@@ -120,12 +120,12 @@ fn several_things_seen_at_one_look_speak_for_a_pair() {
         "inspect-feeder=sound+cracked-arm",
         "watch-gear=gear-slips+motor-stalls",
     ] {
-        let text = format!(
-            r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "{}", "state": "{}" }} ] }}"#,
-            wrong.split_once('=').unwrap().0,
-            wrong.split_once('=').unwrap().1
-        );
-        assert!(file::read(&K, &text).is_err(), "{wrong}");
+        let (id, state) = wrong.split_once('=').unwrap();
+        let case = serde_json::json!({
+            "format": "usual-suspect-case/1",
+            "findings": [{ "id": id, "state": state }],
+        });
+        assert!(file::read(&K, &case.to_string()).is_err(), "{wrong}");
     }
     assert!(matches!(one.findings[&finding].answer, Answer::State(_)));
 }

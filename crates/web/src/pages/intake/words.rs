@@ -132,7 +132,10 @@ fn danger(state: &AppState, open: &[Proposal]) -> Option<String> {
     let k = &state.knowledge;
     let raises = |p: &&Proposal| {
         let state = k.finding(p.finding).state(&p.state);
-        let term = |t: &StopTerm| matches!(t, StopTerm::Finding(f, s) if *f == p.finding && Some(*s) == state);
+        let term = |t: &StopTerm| match t {
+            StopTerm::Finding(finding, s) => *finding == p.finding && Some(*s) == state,
+            _ => false,
+        };
         k.stops.iter().any(|s| {
             s.holds
                 .iter()
