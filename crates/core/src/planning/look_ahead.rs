@@ -13,6 +13,12 @@ const NEXT_TO_NOTHING: f64 = 1e-4;
 /// Steps that differ by less than this are as good: the earlier in knowledge order stands first.
 const TIE: f64 = 1e-9;
 
+/// The two leading steps are thought through once more where the second costs less than this much
+/// above the first, as a share.
+const CLOSE: f64 = 0.02;
+/// So many of the best steps are weighed on the third level.
+const THIRD_LEVEL: usize = 3;
+
 /// Where one stands: who may still be at it, what state the machine is in, which fixes are out.
 #[derive(Debug, Clone)]
 pub struct Situation {
@@ -118,7 +124,8 @@ impl<'a> LookAhead<'a> {
     }
 
     /// All steps there are from here, giving up among them, best first: each thought through one
-    /// level deep, the best `second_level` of them two levels, with one another as what may follow.
+    /// level deep, the best `second_level` of them two levels, with one another as what may follow,
+    /// and the two that lead a third where they are close.
     /// Ties keep knowledge order, checks before fixes.
     pub fn weigh(&mut self, here: &Situation, second_level: usize) -> Vec<Weighed> {
         let network = self.network;
@@ -151,10 +158,26 @@ impl<'a> LookAhead<'a> {
             .take(second_level)
             .collect();
         for step in steps.iter_mut().filter(|s| best.contains(&s.action)) {
-            step.worth = self.worth(here, step.action, &best);
+            step.worth = self.worth(here, step.action, &[&best]);
         }
         best_first(&mut steps);
+        self.settle(here, &mut steps, &best);
         steps
+    }
+
+    /// Thinks the two leading steps through a third level deep where the second is hardly dearer.
+    fn settle(&mut self, here: &Situation, steps: &mut [Weighed], best: &[Action]) {
+        let [first, second, ..] = steps else { return };
+        let close = second.worth.value < first.worth.value * (1.0 + CLOSE);
+        let thought = |s: &Weighed| best.contains(&s.action);
+        if !close || !thought(first) || !thought(second) {
+            return;
+        }
+        let third = &best[..best.len().min(THIRD_LEVEL)];
+        for step in [first, second] {
+            step.worth = self.worth(here, step.action, &[best, third]);
+        }
+        best_first(&mut steps[..2]);
     }
 
     /// The best step from here among a few: the checks given, the fixes that gain most per minute,
@@ -194,8 +217,8 @@ impl<'a> LookAhead<'a> {
         best
     }
 
-    /// What a step is worth when after it only fixes follow, or one of `then` and after that fixes.
-    pub fn worth(&mut self, here: &Situation, action: Action, then: &[Action]) -> Worth {
+    /// What a step is worth when after it fixes follow, or first one step of each level of `then`.
+    pub fn worth(&mut self, here: &Situation, action: Action, then: &[&[Action]]) -> Worth {
         self.worth_within(here, action, then, f64::INFINITY)
     }
 
@@ -204,7 +227,7 @@ impl<'a> LookAhead<'a> {
         &mut self,
         here: &Situation,
         action: Action,
-        then: &[Action],
+        then: &[&[Action]],
         limit: f64,
     ) -> Worth {
         let total = here.total();
@@ -231,7 +254,7 @@ impl<'a> LookAhead<'a> {
         here: &Situation,
         check: CheckId,
         total: f64,
-        then: &[Action],
+        then: &[&[Action]],
         limit: f64,
     ) -> Worth {
         const BEYOND: Worth = Worth {
@@ -271,13 +294,13 @@ impl<'a> LookAhead<'a> {
     }
 
     /// What a look is worth that costs so many minutes and may show each of `outcomes`, given as
-    /// likelihoods by slot, when one of `then` or fixes follow.
+    /// likelihoods by slot, when fixes follow, or first one step of each level of `then`.
     pub(super) fn value_after(
         &mut self,
         here: &Situation,
         outcomes: &[Vec<f64>],
         minutes: f64,
-        then: &[Action],
+        then: &[&[Action]],
     ) -> f64 {
         let mut value = minutes * here.total();
         let mut after = here.clone();
@@ -288,16 +311,18 @@ impl<'a> LookAhead<'a> {
         value
     }
 
-    /// The least expected cost from a situation: fixes alone, or one of the steps given before
-    /// them.
-    fn best(&mut self, here: &Situation, then: &[Action]) -> f64 {
+    /// The least expected cost from a situation: fixes alone, or one step of each level before them.
+    fn best(&mut self, here: &Situation, then: &[&[Action]]) -> f64 {
         let mut best = self.fixes_alone(here);
-        if then.is_empty() || here.total() < NEXT_TO_NOTHING {
+        let Some((next, later)) = then.split_first() else {
+            return best;
+        };
+        if here.total() < NEXT_TO_NOTHING {
             return best;
         }
-        for step in then {
+        for step in *next {
             if !self.out(*step, here) {
-                best = best.min(self.worth_within(here, *step, &[], best).value);
+                best = best.min(self.worth_within(here, *step, later, best).value);
             }
         }
         best

@@ -62,9 +62,9 @@ pub fn look_over(
         .collect();
     let outcomes = outcomes(&network, &signs);
     let mut ahead = LookAhead::new(&network);
-    let now = ahead.value_after(&here, &outcomes, MINUTES, &following);
+    let now = ahead.value_after(&here, &outcomes, MINUTES, &[&following]);
     // Thought through as deep as the glance itself, so that like is compared with like.
-    let without = ahead.value_after(&here, &[vec![1.0; network.mass.len()]], 0.0, &following);
+    let without = ahead.value_after(&here, &[vec![1.0; network.mass.len()]], 0.0, &[&following]);
     let saves = without.min(first.value) - now;
     (saves > WORTH).then(|| LookOver {
         minutes: MINUTES,
