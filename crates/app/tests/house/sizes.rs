@@ -27,26 +27,29 @@ fn files_are_short_and_lines_narrow() {
             std::fs::read_to_string(root().join(path)).unwrap(),
         )
     });
+    let mut beyond = Vec::new();
     for (path, text) in sources.into_iter().chain(own).chain(scripts).chain(shell) {
         let many = text.lines().count();
-        assert!(many <= LONGEST_FILE, "{path} has {many} lines");
+        if many > LONGEST_FILE {
+            beyond.push(format!("{path} has {many} lines"));
+        }
         for (n, line) in text.lines().enumerate() {
             let wide = line.chars().count();
             // rustfmt leaves a literal that it cannot break; an address in a comment is one word.
             let word = line.trim().split(' ').count() == 1;
-            assert!(
-                wide <= LONGEST_LINE || word,
-                "{path}:{} has {wide} characters",
-                n + 1
-            );
+            if wide > LONGEST_LINE && !word {
+                beyond.push(format!("{path}:{} has {wide} characters", n + 1));
+            }
         }
     }
+    assert!(beyond.is_empty(), "{}", beyond.join("\n"));
 }
 
 #[test]
 fn functions_are_short() {
+    let mut beyond = Vec::new();
     for (path, text) in files("crates", &["rs"]) {
-        if EXEMPT.iter().any(|part| path.contains(part)) || path.contains("/tests/") {
+        if EXEMPT.iter().any(|part| path.contains(part)) {
             continue;
         }
         let text = code(&text);
@@ -65,11 +68,10 @@ fn functions_are_short() {
             }
             let end = format!("{}}}", " ".repeat(indent));
             let many = lines[at..].iter().position(|l| *l == end).unwrap_or(0) + 1;
-            assert!(
-                many <= LONGEST_FUNCTION,
-                "{path}:{} has {many} lines: {line}",
-                at + 1
-            );
+            if many > LONGEST_FUNCTION {
+                beyond.push(format!("{path}:{} has {many} lines: {line}", at + 1));
+            }
         }
     }
+    assert!(beyond.is_empty(), "{}", beyond.join("\n"));
 }

@@ -311,7 +311,8 @@ impl<'a> LookAhead<'a> {
         value
     }
 
-    /// The least expected cost from a situation: fixes alone, or one step of each level before them.
+    /// The least expected cost from a situation: fixes alone, or one step of each level before
+    /// them.
     fn best(&mut self, here: &Situation, then: &[&[Action]]) -> f64 {
         let mut best = self.fixes_alone(here);
         let Some((next, later)) = then.split_first() else {

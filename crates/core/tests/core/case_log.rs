@@ -44,24 +44,10 @@ fn a_case_walks_from_sign_to_record() {
         minutes: 6.0,
     })
     .unwrap();
-    let fixed = step(Event::Fixed {
-        fix: "tighten-pulley".into(),
-        minutes: 8.0,
-        money: 0.0,
-        before: None,
-        after: None,
-    })
-    .unwrap();
-    assert!(matches!(fixed.status, Status::Verifying(_)));
+    let mended = step(fixed("tighten-pulley")).unwrap();
+    assert!(matches!(mended.status, Status::Verifying(_)));
     // One change at a time.
-    let second = step(Event::Fixed {
-        fix: "tension-belt".into(),
-        minutes: 8.0,
-        money: 0.0,
-        before: None,
-        after: None,
-    })
-    .unwrap_err();
+    let second = step(fixed("tension-belt")).unwrap_err();
     assert!(second.to_string().contains("one change at a time"));
     let proven = step(Event::Printed {
         result: TryResult::Cured,
@@ -99,6 +85,16 @@ fn a_case_walks_from_sign_to_record() {
         .unwrap()
         .resolved()
     );
+}
+
+fn fixed(fix: &str) -> Event {
+    Event::Fixed {
+        fix: fix.into(),
+        minutes: 8.0,
+        money: 0.0,
+        before: None,
+        after: None,
+    }
 }
 
 #[test]

@@ -124,6 +124,10 @@ fn a_stop_withholds_every_other_advice() {
         assert_eq!(report.next.len(), 1, "{stop}");
         assert_eq!(report.next[0].kind, "clear");
     }
+}
+
+#[test]
+fn what_only_looks_like_a_stop_withholds_nothing() {
     for (findings, more) in [
         (
             "heat-error-stop=present temperature-wanders=jumps hotend-wiggle=tight",

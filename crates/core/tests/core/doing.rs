@@ -3,7 +3,7 @@
 
 use std::sync::LazyLock;
 use suspect_core::case::{Entry, Event, NotNow, Refusal, WorkId, accept, replay};
-use suspect_core::doing::{StepKind, guided_steps, ladder, look_for};
+use suspect_core::doing::{GuidedStep, StepKind, guided_steps, ladder, look_for};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Act, Knowledge, TryResult, Work};
 use suspect_core::planning::{Present, Workshop};
@@ -93,20 +93,7 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
             work.name
         );
         assert_eq!(steps[0].kind, StepKind::Ready, "tools and state first");
-        // Whatever belongs to an act is said no later than the step that does it.
-        for (act, id) in OF_ACTS {
-            let caution = K.cautions.iter().position(|c| c.id == id).unwrap();
-            let said_at = steps.iter().position(|s| s.cautions.contains(&caution));
-            let done_at = work.steps.iter().position(|s| s.acts.contains(&act));
-            if let Some(done_at) = done_at {
-                assert!(
-                    said_at.is_some_and(|at| at <= done_at + 1),
-                    "{}: {id} is said at {said_at:?}, {act} done in step {}",
-                    work.name,
-                    done_at + 1
-                );
-            }
-        }
+        said_before_its_act(work, &steps);
         // Where getting ready heats the nozzle, its heat is warned of before.
         let hot = K
             .cautions
@@ -120,23 +107,44 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
                 work.name
             );
         }
-        let off: Vec<&String> = steps
-            .iter()
-            .filter(|s| s.kind == StepKind::Do)
-            .flat_map(|s| &s.parts)
-            .collect();
-        let back: Vec<&String> = steps
-            .iter()
-            .filter(|s| s.kind == StepKind::Back)
-            .flat_map(|s| &s.parts)
-            .collect();
-        assert_eq!(off, back, "{}: what comes off goes back", work.name);
+        what_comes_off_goes_back(work, &steps);
         assert!(
             steps.iter().map(|s| s.wait).sum::<f64>()
                 <= work.waiting + Workshop::default().cool + 1e-9,
             "{}",
             work.name
         );
+    }
+}
+
+fn what_comes_off_goes_back(work: &Work, steps: &[GuidedStep]) {
+    let off: Vec<&String> = steps
+        .iter()
+        .filter(|s| s.kind == StepKind::Do)
+        .flat_map(|s| &s.parts)
+        .collect();
+    let back: Vec<&String> = steps
+        .iter()
+        .filter(|s| s.kind == StepKind::Back)
+        .flat_map(|s| &s.parts)
+        .collect();
+    assert_eq!(off, back, "{}: what comes off goes back", work.name);
+}
+
+/// Whatever belongs to an act is said no later than the step that does it.
+fn said_before_its_act(work: &Work, steps: &[GuidedStep]) {
+    for (act, id) in OF_ACTS {
+        let caution = K.cautions.iter().position(|c| c.id == id).unwrap();
+        let said_at = steps.iter().position(|s| s.cautions.contains(&caution));
+        let done_at = work.steps.iter().position(|s| s.acts.contains(&act));
+        if let Some(done_at) = done_at {
+            assert!(
+                said_at.is_some_and(|at| at <= done_at + 1),
+                "{}: {id} is said at {said_at:?}, {act} done in step {}",
+                work.name,
+                done_at + 1
+            );
+        }
     }
 }
 

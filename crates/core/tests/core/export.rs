@@ -320,29 +320,37 @@ fn conforms(root: &Value, schema: &Value, value: &Value, path: &str) {
                 conforms(root, &schema["items"], item, &format!("{path}[{n}]"));
             });
         }
-        Value::Object(members) => {
-            for key in schema["required"].as_array().into_iter().flatten() {
-                assert!(
-                    members.contains_key(key.as_str().unwrap()),
-                    "{path} lacks {key}"
-                );
-            }
-            for (key, member) in members {
-                let own = &schema["properties"][key];
-                let other = &schema["additionalProperties"];
-                assert!(
-                    !own.is_null() || other != &Value::Bool(false),
-                    "{path}.{key} is not in the schema"
-                );
-                conforms(
-                    root,
-                    if own.is_null() { other } else { own },
-                    member,
-                    &format!("{path}.{key}"),
-                );
-            }
-        }
+        Value::Object(members) => members_conform(root, schema, members, path),
         _ => {}
+    }
+}
+
+/// Each member an object must have is there, and each there is of its kind.
+fn members_conform(
+    root: &Value,
+    schema: &Value,
+    members: &serde_json::Map<String, Value>,
+    path: &str,
+) {
+    for key in schema["required"].as_array().into_iter().flatten() {
+        assert!(
+            members.contains_key(key.as_str().unwrap()),
+            "{path} lacks {key}"
+        );
+    }
+    for (key, member) in members {
+        let own = &schema["properties"][key];
+        let other = &schema["additionalProperties"];
+        assert!(
+            !own.is_null() || other != &Value::Bool(false),
+            "{path}.{key} is not in the schema"
+        );
+        conforms(
+            root,
+            if own.is_null() { other } else { own },
+            member,
+            &format!("{path}.{key}"),
+        );
     }
 }
 

@@ -1,12 +1,12 @@
 //! What is offered when steps lead nowhere, and what is looked at before a print.
 
 use crate::doing::{K, fixed, log};
-use suspect_core::case::{Event, Outcome, PutOff, WorkId, accept, analyse, replay};
+use suspect_core::case::{CaseState, Event, Outcome, PutOff, WorkId, accept, analyse, replay};
 use suspect_core::knowledge::TryResult;
 use suspect_core::planning::{Action, Workshop};
 use suspect_core::preventive::{Job, Past, before, rates};
 use suspect_core::profile::Context;
-use suspect_core::ranking::rank;
+use suspect_core::ranking::{LineUp, rank};
 use suspect_core::stuck::{Stuck, stuck, what_matters};
 use suspect_core::testing::{observed, printed};
 
@@ -88,8 +88,22 @@ fn three_fixes_in_vain_offer_a_way_back_to_what_was_good() {
         )
         .is_err()
     );
-    // The facts on which most hangs: taken away, they move the line-up most.
-    let matters = what_matters(&K, &case.facts, &line_up);
+    what_most_hangs_on(&case, &line_up);
+    // Left for another day; the next step takes it up again.
+    events.push(Event::LeftForLater {
+        note: "ask on Friday".into(),
+    });
+    assert_eq!(
+        replay(&K, &log(events.clone())).resting.as_deref(),
+        Some("ask on Friday")
+    );
+    events.push(fixed("dry-filament", None));
+    assert_eq!(replay(&K, &log(events)).resting, None);
+}
+
+/// The facts on which most hangs: taken away, they move the line-up most.
+fn what_most_hangs_on(case: &CaseState, line_up: &LineUp) {
+    let matters = what_matters(&K, &case.facts, line_up);
     assert!(
         !matters.is_empty()
             && matters
@@ -102,16 +116,6 @@ fn three_fixes_in_vain_offer_a_way_back_to_what_was_good() {
         .position(|m| !m.turns)
         .unwrap_or(matters.len());
     assert!(matters[cut..].windows(2).all(|w| w[0].moves >= w[1].moves));
-    // Left for another day; the next step takes it up again.
-    events.push(Event::LeftForLater {
-        note: "ask on Friday".into(),
-    });
-    assert_eq!(
-        replay(&K, &log(events.clone())).resting.as_deref(),
-        Some("ask on Friday")
-    );
-    events.push(fixed("dry-filament", None));
-    assert_eq!(replay(&K, &log(events)).resting, None);
 }
 
 #[test]

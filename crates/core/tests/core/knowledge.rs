@@ -71,12 +71,6 @@ fn every_problem_is_reported_at_once_with_file_line_and_key() {
 #[test]
 fn bad_chances_states_words_and_circles_are_refused() {
     let file = "causes/mechanics.toml";
-    let says = |found: Vec<String>, part: &str| {
-        assert!(
-            found.iter().any(|f| f.contains(part)),
-            "{part} not in {found:?}"
-        );
-    };
     says(
         with(file, "layer-step = 0.75", "layer-step = 1.4"),
         "1.4 is not a probability",
@@ -276,10 +270,6 @@ fn opposites_normal_causes_and_consequences_are_never_paired() {
 
 #[test]
 fn contradictions_luck_and_one_sided_schools_are_refused() {
-    let says = |found: Vec<String>, part: &str| {
-        let said = found.iter().any(|f| f.contains(part));
-        assert!(said, "{part} not in {found:?}");
-    };
     says(
         with(
             "checks/bed.toml",

@@ -1,7 +1,7 @@
 //! Outcomes read as numbers: likelihoods with the reading's uncertainty, slips caught.
 
 use std::sync::LazyLock;
-use suspect_core::case::{Entry, Event, Refusal, accept, replay};
+use suspect_core::case::{CaseState, Entry, Event, Refusal, accept, replay};
 use suspect_core::evidence::{Answer, Facts};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::measures::{GAUGES, Readings, gauge};
@@ -95,73 +95,76 @@ fn on_crossed_belts_a_diagonal_step_counts_half_cycles() {
     assert_eq!(slanted[0].0, "whole-cycles");
 }
 
+/// A check, what was read, and what the trade says of it.
+const OF_THE_TRADE: [(&str, &str, &str); 19] = [
+    (
+        "wall-thickness",
+        "wall_mm=0.45,0.46,0.44,0.45 set_width_mm=0.45",
+        "on-target",
+    ),
+    (
+        "wall-thickness",
+        "wall_mm=0.52,0.53,0.52,0.51 set_width_mm=0.45",
+        "thick",
+    ),
+    (
+        "wall-thickness",
+        "wall_mm=0.38,0.37,0.38,0.38 set_width_mm=0.45",
+        "thin",
+    ),
+    (
+        "wall-thickness",
+        "wall_mm=0.38,0.52,0.41,0.55 set_width_mm=0.45",
+        "scattered",
+    ),
+    ("extruder-steps-free", "remaining_mm=20", "right"),
+    ("extruder-steps-free", "remaining_mm=27", "short"),
+    ("extruder-steps-hot", "remaining_mm=14", "long"),
+    (
+        "measure-filament",
+        "diameter_mm=1.75,1.74,1.76,1.75,1.75,1.74",
+        "even-right",
+    ),
+    (
+        "measure-filament",
+        "diameter_mm=1.62,1.80,1.70,1.85,1.66,1.78",
+        "uneven",
+    ),
+    (
+        "measure-filament",
+        "diameter_mm=2.85,2.84,2.85,2.86,2.85,2.85",
+        "wrong-diameter",
+    ),
+    (
+        "ripple-two-speeds",
+        "slow_mm_s=40 slow_spacing_mm=1.0 fast_mm_s=80 fast_spacing_mm=2.05",
+        "grows-with-speed",
+    ),
+    (
+        "ripple-two-speeds",
+        "slow_mm_s=40 slow_spacing_mm=2.0 fast_mm_s=80 fast_spacing_mm=2.05",
+        "fixed-spacing",
+    ),
+    (
+        "chamber-watts",
+        "with_w=410 without_w=120 rating_w=300",
+        "as-rated",
+    ),
+    (
+        "chamber-watts",
+        "with_w=300 without_w=120 rating_w=300",
+        "low",
+    ),
+    ("z-travel", "travelled_mm=50.05", "right"),
+    ("z-travel", "travelled_mm=48.6", "short"),
+    ("axis-motor-heat", "case_c=58", "ordinary"),
+    ("feeder-heat", "case_c=92", "too-hot"),
+    ("driver-heat", "case_c=130", "too-hot"),
+];
+
 #[test]
 fn readings_of_the_trade_speak_for_what_the_trade_says() {
-    for (check, said, state) in [
-        (
-            "wall-thickness",
-            "wall_mm=0.45,0.46,0.44,0.45 set_width_mm=0.45",
-            "on-target",
-        ),
-        (
-            "wall-thickness",
-            "wall_mm=0.52,0.53,0.52,0.51 set_width_mm=0.45",
-            "thick",
-        ),
-        (
-            "wall-thickness",
-            "wall_mm=0.38,0.37,0.38,0.38 set_width_mm=0.45",
-            "thin",
-        ),
-        (
-            "wall-thickness",
-            "wall_mm=0.38,0.52,0.41,0.55 set_width_mm=0.45",
-            "scattered",
-        ),
-        ("extruder-steps-free", "remaining_mm=20", "right"),
-        ("extruder-steps-free", "remaining_mm=27", "short"),
-        ("extruder-steps-hot", "remaining_mm=14", "long"),
-        (
-            "measure-filament",
-            "diameter_mm=1.75,1.74,1.76,1.75,1.75,1.74",
-            "even-right",
-        ),
-        (
-            "measure-filament",
-            "diameter_mm=1.62,1.80,1.70,1.85,1.66,1.78",
-            "uneven",
-        ),
-        (
-            "measure-filament",
-            "diameter_mm=2.85,2.84,2.85,2.86,2.85,2.85",
-            "wrong-diameter",
-        ),
-        (
-            "ripple-two-speeds",
-            "slow_mm_s=40 slow_spacing_mm=1.0 fast_mm_s=80 fast_spacing_mm=2.05",
-            "grows-with-speed",
-        ),
-        (
-            "ripple-two-speeds",
-            "slow_mm_s=40 slow_spacing_mm=2.0 fast_mm_s=80 fast_spacing_mm=2.05",
-            "fixed-spacing",
-        ),
-        (
-            "chamber-watts",
-            "with_w=410 without_w=120 rating_w=300",
-            "as-rated",
-        ),
-        (
-            "chamber-watts",
-            "with_w=300 without_w=120 rating_w=300",
-            "low",
-        ),
-        ("z-travel", "travelled_mm=50.05", "right"),
-        ("z-travel", "travelled_mm=48.6", "short"),
-        ("axis-motor-heat", "case_c=58", "ordinary"),
-        ("feeder-heat", "case_c=92", "too-hot"),
-        ("driver-heat", "case_c=130", "too-hot"),
-    ] {
+    for (check, said, state) in OF_THE_TRADE {
         assert_eq!(best(check, said), state, "{check} {said}");
     }
 }
@@ -274,9 +277,14 @@ fn a_reading_in_the_log_weighs_by_what_else_is_known_and_can_be_replaced() {
     ));
     log.push(entry(4, Event::Retracted { seq: 3 }));
     assert_eq!(replay(&K, &log).facts, case.facts);
+    refused_with_their_field(&case);
+}
+
+/// Readings out of range or missing name the field and what it takes.
+fn refused_with_their_field(case: &CaseState) {
     let refused = |readings: Readings| match accept(
         &K,
-        &case,
+        case,
         &Event::Gauged {
             check: "shift-size".into(),
             readings,

@@ -1,7 +1,9 @@
 //! Under any combination of stop findings nothing is advised that heats or moves the machine.
 
 use std::sync::LazyLock;
-use suspect_core::case::{Event, Holder, Lock, Refusal, What, accept, analyse, follow, replay};
+use suspect_core::case::{
+    CaseState, Event, Holder, Lock, Refusal, What, accept, analyse, follow, replay,
+};
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting};
 use suspect_core::knowledge::{Knowledge, StopTerm};
 use suspect_core::planning::{Action, Present, Workshop, outline};
@@ -231,13 +233,17 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
         )
         .is_ok()
     );
+    nothing_else_is_planned(&case, burning);
+}
+
+fn nothing_else_is_planned(case: &CaseState, burning: usize) {
     let workshop = Workshop::default();
-    let analysis = analyse(&K, &case, &workshop);
+    let analysis = analyse(&K, case, &workshop);
     assert_eq!(analysis.plan.steps.len(), 1);
     assert_eq!(analysis.plan.steps[0].action, Action::ClearStop(burning));
     assert!(matches!(&analysis.next.what, What::Locked(lock) if lock.case() == Some(("other", 7))));
     assert!(
-        follow(&K, &case, &analysis, &workshop, 3).first.is_none(),
+        follow(&K, case, &analysis, &workshop, 3).first.is_none(),
         "nothing is planned on a locked machine"
     );
 }

@@ -1,6 +1,7 @@
 //! The project's vignettes: cases whose answer is known from the rules of the trade.
 
 use std::path::Path;
+use suspect_core::case::file::FileError;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::trial::{self, Vignette};
 
@@ -73,18 +74,9 @@ fn the_knowledge_stands_its_trial() {
 #[test]
 fn a_trial_counts_what_it_says_it_counts() {
     let knowledge = Knowledge::shipped();
-    let read = |expect: &str| {
-        let text = format!(
-            r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step",
-                "state": "present" }},
-                 {{ "id": "pulley-mark", "state": "slips" }}, {{ "id": "shift-size",
-                     "state": "any-size" }} ], "expect": {expect} }}"#
-        );
-        trial::read(&knowledge, "a", &text)
-    };
     let right = trial::run(
         &knowledge,
-        &[read(r#"{ "leader": "pulley-slips", "next": ["tighten-pulley"] }"#).unwrap()],
+        &[slipped(r#"{ "leader": "pulley-slips", "next": ["tighten-pulley"] }"#).unwrap()],
     );
     assert_eq!(
         (
@@ -106,7 +98,7 @@ fn a_trial_counts_what_it_says_it_counts() {
     );
     let wrong = trial::run(
         &knowledge,
-        &[read(
+        &[slipped(
             r#"{ "leader": "belt-loose", "not_leader": "pulley-slips", "leader_at_most": 0.5 }"#,
         )
         .unwrap()],
@@ -121,7 +113,11 @@ fn a_trial_counts_what_it_says_it_counts() {
     );
     assert!(wrong.brier > 1.0 && wrong.mean_rank > 1.0);
     assert!(wrong.failures[0].explanation[0].contains("1. pulley-slips"));
-    let error = |expect: &str| read(expect).unwrap_err().to_string();
+}
+
+#[test]
+fn what_is_expected_in_vain_is_refused_by_name() {
+    let error = |expect: &str| slipped(expect).unwrap_err().to_string();
     assert_eq!(
         error(r#"{ "leader": "belt-lose" }"#),
         "expect.leader: `belt-lose` is no known cause; did you mean `belt-loose`?"
@@ -131,4 +127,15 @@ fn a_trial_counts_what_it_says_it_counts() {
         "expect.next: `tighten-pully` is no known step; did you mean `tighten-pulley`?"
     );
     assert!(error(r#"{ "ledaer": "belt-loose" }"#).starts_with("expect.ledaer: unknown field"));
+}
+
+/// A slipped pulley of which so much is expected.
+fn slipped(expect: &str) -> Result<Vignette, FileError> {
+    let text = format!(
+        r#"{{ "format": "usual-suspect-case/1", "findings": [ {{ "id": "layer-step",
+                "state": "present" }},
+                 {{ "id": "pulley-mark", "state": "slips" }}, {{ "id": "shift-size",
+                     "state": "any-size" }} ], "expect": {expect} }}"#
+    );
+    trial::read(&Knowledge::shipped(), "a", &text)
 }

@@ -118,25 +118,7 @@ async fn a_picture_is_kept_with_its_entry_or_not_at_all() {
         .store
         .add_picture(&k, case, all, (ids[0], BYTES), pictured(ids[0]), touch());
     assert!(matches!(twice.await, Err(StoreError::Refused(_))));
-    let ninth = db
-        .store
-        .add_picture(
-            &k,
-            case,
-            9,
-            (ids[MOST_PICTURES], BYTES),
-            pictured(ids[MOST_PICTURES]),
-            NOW,
-        )
-        .await;
-    assert!(matches!(ninth, Err(StoreError::Refused(_))));
-    assert!(
-        matches!(
-            db.store.picture(case, ids[MOST_PICTURES], false).await,
-            Err(StoreError::NotFound)
-        ),
-        "nothing half"
-    );
+    one_too_many(&db, &k, case, ids[MOST_PICTURES]).await;
     assert_eq!(
         db.store.picture(case, ids[0], true).await.unwrap(),
         b"small"
@@ -157,6 +139,22 @@ async fn a_picture_is_kept_with_its_entry_or_not_at_all() {
         matches!(&log[1].event, Event::Pictured { judgement, .. } if judgement.sharpness == 50.5)
     );
     db.remove().await;
+}
+
+/// The ninth picture of a case is refused and not half kept.
+async fn one_too_many(db: &Fresh, k: &Knowledge, case: Uuid, id: Uuid) {
+    let ninth = db
+        .store
+        .add_picture(k, case, 9, (id, BYTES), pictured(id), NOW)
+        .await;
+    assert!(matches!(ninth, Err(StoreError::Refused(_))));
+    assert!(
+        matches!(
+            db.store.picture(case, id, false).await,
+            Err(StoreError::NotFound)
+        ),
+        "nothing half"
+    );
 }
 
 #[tokio::test]

@@ -3,7 +3,10 @@
 use crate::story::{NOW, open, with_machine};
 use suspect_core::case::{Event, Refusal};
 use suspect_core::evidence::Confidence;
+use suspect_core::knowledge::Knowledge;
 use suspect_core::testing::observed;
+use suspect_store::changes::{Change, Changes};
+use suspect_store::testing::Fresh;
 use suspect_store::{StoreError, Uuid};
 
 #[tokio::test]
@@ -17,33 +20,12 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
         confidence: Confidence::Sure,
         minutes: 3.0,
     };
-    let mut heard = db.store.changes().await.unwrap();
+    let heard = db.store.changes().await.unwrap();
     db.store
         .append(&k, first, 2, &[observed("burnt-smell", "present")], NOW)
         .await
         .unwrap();
-    let lock = db
-        .store
-        .lock_of(&k, machine, second)
-        .await
-        .unwrap()
-        .expect("the machine is locked");
-    assert_eq!(lock.case(), Some((first.to_string().as_str(), 1)));
-    assert!(
-        db.store
-            .lock_of(&k, machine, first)
-            .await
-            .unwrap()
-            .is_none(),
-        "its own stop is its own"
-    );
-    // Pages of the other case hear of it at once.
-    let mut told = false;
-    for _ in 0..2 {
-        told |= heard.next().await.unwrap() == suspect_store::changes::Change::Look(second);
-    }
-    assert!(told);
-    drop(heard);
+    locked_by_the_first(&db, &k, machine, [first, second], heard).await;
     let refused = db
         .store
         .append(&k, second, 2, std::slice::from_ref(&step), NOW)
@@ -60,24 +42,7 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
         3,
         "facts may be added"
     );
-    // Neither another answer nor undoing lifts it: only a named person does.
-    let log_before = db.store.case_log(first).await.unwrap();
-    for unnamed in [
-        observed("burnt-smell", "absent"),
-        observed("burnt-smell", "unknown"),
-        Event::Retracted { seq: 3 },
-    ] {
-        let refused = db
-            .store
-            .append(&k, first, 3, std::slice::from_ref(&unnamed), NOW)
-            .await;
-        assert!(
-            matches!(&refused, Err(StoreError::Refused(Refusal::Stopped { stop,
-                .. })) if stop == "burning"),
-            "{unnamed:?} {refused:?}"
-        );
-    }
-    assert_eq!(db.store.case_log(first).await.unwrap(), log_before);
+    only_a_named_person_lifts_it(&db, &k, first).await;
     // A new case on the locked machine is taken in and locked as well.
     let third = open(&db.store, &k, machine).await;
     assert!(
@@ -103,6 +68,56 @@ async fn a_stop_in_one_case_locks_the_machine_in_all_and_its_lifting_frees_it() 
     db.remove().await;
 }
 
+/// The other case is locked, and its pages hear of it at once.
+async fn locked_by_the_first(
+    db: &Fresh,
+    k: &Knowledge,
+    machine: Uuid,
+    cases: [Uuid; 2],
+    mut heard: Changes,
+) {
+    let [first, second] = cases;
+    let lock = db
+        .store
+        .lock_of(k, machine, second)
+        .await
+        .unwrap()
+        .expect("the machine is locked");
+    assert_eq!(lock.case(), Some((first.to_string().as_str(), 1)));
+    assert!(
+        db.store.lock_of(k, machine, first).await.unwrap().is_none(),
+        "its own stop is its own"
+    );
+    // Pages of the other case hear of it at once.
+    let mut told = false;
+    for _ in 0..2 {
+        told |= heard.next().await.unwrap() == Change::Look(second);
+    }
+    assert!(told);
+    drop(heard);
+}
+
+/// Neither another answer nor undoing lifts a stop: only a named person does.
+async fn only_a_named_person_lifts_it(db: &Fresh, k: &Knowledge, first: Uuid) {
+    let log_before = db.store.case_log(first).await.unwrap();
+    for unnamed in [
+        observed("burnt-smell", "absent"),
+        observed("burnt-smell", "unknown"),
+        Event::Retracted { seq: 3 },
+    ] {
+        let refused = db
+            .store
+            .append(k, first, 3, std::slice::from_ref(&unnamed), NOW)
+            .await;
+        assert!(
+            matches!(&refused, Err(StoreError::Refused(Refusal::Stopped { stop,
+                .. })) if stop == "burning"),
+            "{unnamed:?} {refused:?}"
+        );
+    }
+    assert_eq!(db.store.case_log(first).await.unwrap(), log_before);
+}
+
 #[tokio::test(flavor = "multi_thread", worker_threads = 2)]
 async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() {
     let (db, k, machine) = with_machine().await;
@@ -116,13 +131,7 @@ async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() 
             let (store, k) = (db.store.clone(), k.clone());
             tokio::spawn(async move { store.append(&k, id, 2, &[event], NOW).await })
         };
-        let step = Event::Fixed {
-            fix: "tighten-pulley".into(),
-            minutes: 1.0,
-            money: 0.0,
-            before: None,
-            after: None,
-        };
+        let step = a_step();
         // Each in a thread of its own, begun in turns, so that both orders come about.
         let stop = observed("mains-exposed", "present");
         let (stop, step) = match turn % 2 {
@@ -167,4 +176,14 @@ async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() 
         "the stop never came first: nothing was tried"
     );
     db.remove().await;
+}
+
+fn a_step() -> Event {
+    Event::Fixed {
+        fix: "tighten-pulley".into(),
+        minutes: 1.0,
+        money: 0.0,
+        before: None,
+        after: None,
+    }
 }

@@ -92,8 +92,19 @@ async fn a_case_from_first_sign_to_record() {
             .unwrap();
         assert_eq!(db.store.case_row(id).await.unwrap().status, status);
     }
-    // The projection says what the log says.
-    let state = replay(&k, &db.store.case_log(id).await.unwrap());
+    projected(&db, &k, id).await;
+    found_by_cause_alone(&db, machine).await;
+    assert_eq!(
+        db.store.recorded_causes().await.unwrap(),
+        [("pulley-slips".to_string(), 1)]
+    );
+    assert!(db.store.floor_cases().await.unwrap().shown.is_empty());
+    db.remove().await;
+}
+
+/// The projection says what the log says.
+async fn projected(db: &Fresh, k: &Knowledge, id: Uuid) {
+    let state = replay(k, &db.store.case_log(id).await.unwrap());
     let row = db.store.case_row(id).await.unwrap();
     assert!(matches!(state.status, Status::Resolved(_)));
     assert_eq!(
@@ -101,7 +112,10 @@ async fn a_case_from_first_sign_to_record() {
         (state.minutes, state.grams, state.money)
     );
     assert_eq!(row.cause.as_deref(), Some("pulley-slips"));
+}
 
+/// The record is found by its cause and by no other.
+async fn found_by_cause_alone(db: &Fresh, machine: Uuid) {
     let filter = |cause: &str| RecordFilter {
         cause: Some(cause.into()),
         machine: Some(machine),
@@ -123,12 +137,6 @@ async fn a_case_from_first_sign_to_record() {
             .1,
         0
     );
-    assert_eq!(
-        db.store.recorded_causes().await.unwrap(),
-        [("pulley-slips".to_string(), 1)]
-    );
-    assert!(db.store.floor_cases().await.unwrap().shown.is_empty());
-    db.remove().await;
 }
 
 #[tokio::test]

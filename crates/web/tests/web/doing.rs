@@ -1,7 +1,7 @@
 //! Leading through a check and a fix without scripts: numbers, waits, parts, what is put off,
 //! locks, rates, lists.
 
-use crate::kit::workshop;
+use crate::kit::{Workshop, workshop};
 use axum::http::StatusCode;
 
 #[tokio::test]
@@ -123,52 +123,7 @@ async fn waits_parts_and_unfinished_work_are_kept_on_the_case() {
             .ends_with("/check/cold-pull?step=3"),
         "it leads back to where one was"
     );
-    w.record(
-        &case,
-        "parts",
-        &[
-            ("work", "fix/replace-nozzle"),
-            ("step", "2"),
-            ("out", "insulating cover"),
-        ],
-    )
-    .await;
-    assert!(
-        w.get(&case)
-            .await
-            .one(".caution")
-            .contains("insulating cover")
-    );
-    w.record(
-        &case,
-        "fix/replace-nozzle",
-        &[("minutes", "15"), ("money", "1,5")],
-    )
-    .await;
-    let seq = w.get(&format!("{case}/verify")).await.seq();
-    let early = w
-        .post(
-            &format!("{case}/verify"),
-            &[
-                ("seq", &seq),
-                ("result", "cured"),
-                ("minutes", "3"),
-                ("grams", "5"),
-            ],
-        )
-        .await;
-    assert_eq!(early.status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(early.text.contains("Insulating cover"));
-    w.record(
-        &case,
-        "parts",
-        &[
-            ("work", "fix/replace-nozzle"),
-            ("step", "5"),
-            ("back", "insulating cover"),
-        ],
-    )
-    .await;
+    parts_off_and_back(&w, &case).await;
     w.record(
         &case,
         "verify",
@@ -191,6 +146,56 @@ async fn waits_parts_and_unfinished_work_are_kept_on_the_case() {
         .await;
     assert!(w.get(&case).await.all(".aside-row").is_empty());
     w.db.remove().await;
+}
+
+/// What was taken off stands on the case, and nothing is proven before it is back.
+async fn parts_off_and_back(w: &Workshop, case: &str) {
+    w.record(
+        case,
+        "parts",
+        &[
+            ("work", "fix/replace-nozzle"),
+            ("step", "2"),
+            ("out", "insulating cover"),
+        ],
+    )
+    .await;
+    assert!(
+        w.get(case)
+            .await
+            .one(".caution")
+            .contains("insulating cover")
+    );
+    w.record(
+        case,
+        "fix/replace-nozzle",
+        &[("minutes", "15"), ("money", "1,5")],
+    )
+    .await;
+    let seq = w.get(&format!("{case}/verify")).await.seq();
+    let early = w
+        .post(
+            &format!("{case}/verify"),
+            &[
+                ("seq", &seq),
+                ("result", "cured"),
+                ("minutes", "3"),
+                ("grams", "5"),
+            ],
+        )
+        .await;
+    assert_eq!(early.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(early.text.contains("Insulating cover"));
+    w.record(
+        case,
+        "parts",
+        &[
+            ("work", "fix/replace-nozzle"),
+            ("step", "5"),
+            ("back", "insulating cover"),
+        ],
+    )
+    .await;
 }
 
 #[tokio::test]
@@ -291,8 +296,14 @@ async fn a_locked_machine_is_locked_everywhere_and_its_tag_leads_back() {
     let tag = w.get(&format!("{locked}/stop/burning/tag")).await;
     assert!(tag.one(".tag").contains("Teal") && tag.one(".tag").contains("Do not switch on"));
     assert!(tag.text.contains("<svg") && tag.one(".tag-address").ends_with(&locked));
-    // Only a named person with a reason lifts it; then the other case goes on.
-    let seq = w.get(&locked).await.seq();
+    lifted_by_a_named_person(&w, &locked).await;
+    assert!(!w.get(&other).await.all(".outcome, .step .main").is_empty());
+    w.db.remove().await;
+}
+
+/// Only a named person with a reason lifts it; then the other case goes on.
+async fn lifted_by_a_named_person(w: &Workshop, locked: &str) {
+    let seq = w.get(locked).await.seq();
     let nameless = w
         .post(
             &format!("{locked}/stop/burning"),
@@ -301,18 +312,16 @@ async fn a_locked_machine_is_locked_everywhere_and_its_tag_leads_back() {
         .await;
     assert_eq!(nameless.status, StatusCode::UNPROCESSABLE_ENTITY);
     w.lift(
-        &locked,
+        locked,
         "burning",
         "M. Reed",
         "New plug and socket, pulled and looked at",
     )
     .await;
     assert!(
-        w.get(&locked)
+        w.get(locked)
             .await
             .one(".history")
             .contains("Stop cleared by M. Reed")
     );
-    assert!(!w.get(&other).await.all(".outcome, .step .main").is_empty());
-    w.db.remove().await;
 }

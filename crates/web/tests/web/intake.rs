@@ -54,14 +54,19 @@ async fn a_touch_answers_passes_over_and_says_that_nothing_else_is_wrong() {
         "Not sure",
         "what was left open stays open"
     );
-    // A touch on another answer replaces the first; "not sure" takes it back.
+    replaced_and_refused(&w, &case).await;
+    w.db.remove().await;
+}
+
+/// A touch on another answer replaces the first; "not sure" takes it back.
+async fn replaced_and_refused(w: &Workshop, case: &str) {
     w.record(
-        &case,
+        case,
         "observe",
         &[("finding", "layer-step"), ("state", "unknown")],
     )
     .await;
-    assert!(!w.get(&case).await.one(".ledger").contains("sideways step"));
+    assert!(!w.get(case).await.one(".ledger").contains("sideways step"));
     let refused = w
         .post(
             &format!("{case}/observe"),
@@ -74,7 +79,6 @@ async fn a_touch_answers_passes_over_and_says_that_nothing_else_is_wrong() {
         .await;
     assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(refused.one(".lead").contains("drawn from the numbers"));
-    w.db.remove().await;
 }
 
 #[tokio::test]

@@ -61,18 +61,7 @@ async fn a_beginner_takes_a_case_in_by_finger() {
     )
     .await;
     tap(&browser, ".stages a:nth-child(4)").await;
-    let asked = found(&browser, ".question-card .sign-card")
-        .await
-        .attr("id")
-        .await
-        .unwrap()
-        .unwrap();
-    tap(&browser, ".question-card .quiet-button").await;
-    until(
-        &browser,
-        &format!("document.getElementById('{asked}') === null"),
-    )
-    .await;
+    a_question_skipped(&browser).await;
     tap(&browser, ".onward .main").await;
     assert!(
         text(&browser, ".line-up.phone .chosen .name")
@@ -89,6 +78,21 @@ async fn a_beginner_takes_a_case_in_by_finger() {
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
     browser.close().await.unwrap();
     w.db.remove().await;
+}
+
+async fn a_question_skipped(browser: &fantoccini::Client) {
+    let asked = found(browser, ".question-card .sign-card")
+        .await
+        .attr("id")
+        .await
+        .unwrap()
+        .unwrap();
+    tap(browser, ".question-card .quiet-button").await;
+    until(
+        browser,
+        &format!("document.getElementById('{asked}') === null"),
+    )
+    .await;
 }
 
 async fn ruler_by_finger(browser: &fantoccini::Client) {
@@ -158,8 +162,7 @@ async fn an_expert_takes_a_case_in_by_keyboard_alone() {
 
 /// Heights on the ruler and numbers of the form, without a pointer.
 async fn numbers_by_keyboard(browser: &fantoccini::Client) {
-    // The focus stays where it was, so that the next answer is one Tab away; the ruler obeys arrow
-    // keys.
+    // The focus stays where it was, so that the next answer is one Tab away.
     assert_eq!(
         browser
             .execute("return document.activeElement.id", vec![])
@@ -235,13 +238,8 @@ async fn two_people_see_each_others_entries_over_two_servers() {
         .goto(&format!("{base}{case}/intake?part=print&at=band"))
         .await
         .unwrap();
-    browser
-        .execute(
-            "window.samePage = true; document.getElementById('piece_mm').value = '74'",
-            vec![],
-        )
-        .await
-        .unwrap();
+    let typed = "window.samePage = true; document.getElementById('piece_mm').value = '74'";
+    browser.execute(typed, vec![]).await.unwrap();
     let there = Workshop {
         pages: other,
         state,
@@ -267,22 +265,7 @@ async fn two_people_see_each_others_entries_over_two_servers() {
         .await
         .unwrap();
     assert_eq!(kept, json!("74"), "no new page, and what was typed stays");
-    // Both touch: neither is asked to choose.
-    there
-        .record(
-            &case,
-            "observe",
-            &[("finding", "bands-regular"), ("state", "absent")],
-        )
-        .await;
-    click(&browser, "#b-band-one-height-absent").await;
-    for sign in ["bands-regular", "band-one-height"] {
-        until(
-            &browser,
-            &format!("document.querySelector('#b-{sign}-absent[aria-pressed=true]') !== null"),
-        )
-        .await;
-    }
+    both_touch(&browser, &there, &case).await;
     browser.goto(&format!("{base}{case}")).await.unwrap();
     there
         .record(&case, "note", &[("text", "Seen from the other bench")])
@@ -296,4 +279,23 @@ async fn two_people_see_each_others_entries_over_two_servers() {
     browser.close().await.unwrap();
     store.close().await;
     there.db.remove().await;
+}
+
+/// Neither of two who touch at once is asked to choose.
+async fn both_touch(browser: &fantoccini::Client, there: &Workshop, case: &str) {
+    there
+        .record(
+            case,
+            "observe",
+            &[("finding", "bands-regular"), ("state", "absent")],
+        )
+        .await;
+    click(browser, "#b-band-one-height-absent").await;
+    for sign in ["bands-regular", "band-one-height"] {
+        until(
+            browser,
+            &format!("document.querySelector('#b-{sign}-absent[aria-pressed=true]') !== null"),
+        )
+        .await;
+    }
 }

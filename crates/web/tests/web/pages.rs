@@ -1,6 +1,6 @@
 //! Facts corrected, machines added, two tabs on one case, a machine under a stop.
 
-use crate::kit::{Workshop, workshop};
+use crate::kit::{Page, Workshop, workshop};
 use axum::http::StatusCode;
 
 #[tokio::test]
@@ -165,6 +165,19 @@ async fn a_locked_machine_gives_no_other_advice_and_a_named_person_clears_it() {
         )
         .await;
     assert_eq!(forced.status, StatusCode::UNPROCESSABLE_ENTITY);
+    neither_without_a_name_nor_unseen(&w, &case, &page).await;
+    w.lift(&case, "burning", "Ida", "It was the toaster").await;
+    let page = w.get(&case).await;
+    assert!(
+        page.all(".stop-box").is_empty()
+            && page
+                .text
+                .contains("Stop cleared by Ida: It was the toaster")
+    );
+    w.db.remove().await;
+}
+
+async fn neither_without_a_name_nor_unseen(w: &Workshop, case: &str, page: &Page) {
     let nameless = w
         .post(
             &format!("{case}/stop/burning"),
@@ -194,15 +207,6 @@ async fn a_locked_machine_gives_no_other_advice_and_a_named_person_clears_it() {
         1,
         "what was ticked stays so"
     );
-    w.lift(&case, "burning", "Ida", "It was the toaster").await;
-    let page = w.get(&case).await;
-    assert!(
-        page.all(".stop-box").is_empty()
-            && page
-                .text
-                .contains("Stop cleared by Ida: It was the toaster")
-    );
-    w.db.remove().await;
 }
 
 #[tokio::test]

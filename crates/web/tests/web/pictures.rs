@@ -1,7 +1,7 @@
 //! Photos: judged, shown, marked, taken back; bad ones named beside the good.
 
 use crate::intake::at;
-use crate::kit::workshop;
+use crate::kit::{Workshop, workshop};
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
 use suspect_pictures::render::{Flaw, Scene, photo};
@@ -44,13 +44,28 @@ async fn pictures_are_judged_shown_marked_and_taken_back() {
         ("image/jpeg", &[0xff, 0xd8, 0xff][..])
     );
 
-    let picture = page.attribute(".picture-cards a", "href");
+    marked(&w, &case, &page.attribute(".picture-cards a", "href")).await;
+    let entry = page.attribute(".picture-cards form input[name=entry]", "value");
+    w.record(&case, "retract", &[("entry", &entry), ("part", "pictures")])
+        .await;
+    assert_eq!(
+        at(&w, &case, "pictures")
+            .await
+            .all(".picture-cards li")
+            .len(),
+        1
+    );
+    w.db.remove().await;
+}
+
+/// Marks are drawn and described, refused outside the picture, and taken away again.
+async fn marked(w: &Workshop, case: &str, picture: &str) {
     let marks = format!(
         "{}/marks",
         picture.strip_prefix(&format!("{case}/")).unwrap()
     );
     w.record(
-        &case,
+        case,
         &marks,
         &[
             ("kind", "arrow"),
@@ -61,7 +76,7 @@ async fn pictures_are_judged_shown_marked_and_taken_back() {
     )
     .await;
     w.record(
-        &case,
+        case,
         &marks,
         &[
             ("kind", "circle"),
@@ -72,7 +87,7 @@ async fn pictures_are_judged_shown_marked_and_taken_back() {
         ],
     )
     .await;
-    let shown = w.get(&picture).await;
+    let shown = w.get(picture).await;
     assert_eq!(shown.all(".mark-row").len(), 2);
     assert!(shown.text.contains("class=\"mark-line\"") && !shown.text.contains("<i>here"));
     let outside = w
@@ -94,20 +109,8 @@ async fn pictures_are_judged_shown_marked_and_taken_back() {
                 .contains("outside the picture")
     );
     let first = shown.attribute("button[name=remove]", "value");
-    w.record(&case, &marks, &[("remove", &first)]).await;
-    assert_eq!(w.get(&picture).await.all(".mark-row").len(), 1);
-
-    let entry = page.attribute(".picture-cards form input[name=entry]", "value");
-    w.record(&case, "retract", &[("entry", &entry), ("part", "pictures")])
-        .await;
-    assert_eq!(
-        at(&w, &case, "pictures")
-            .await
-            .all(".picture-cards li")
-            .len(),
-        1
-    );
-    w.db.remove().await;
+    w.record(case, &marks, &[("remove", &first)]).await;
+    assert_eq!(w.get(picture).await.all(".mark-row").len(), 1);
 }
 
 #[tokio::test]
@@ -149,29 +152,45 @@ async fn bad_pictures_get_a_clear_message_and_good_ones_beside_them_are_kept() {
             .one("main .error")
             .contains("No picture was chosen")
     );
+    broken_uploads_record_nothing(&w, &case, &whole).await;
+    the_ninth_is_refused(&w, &case).await;
+    let unknown = w
+        .get(&format!(
+            "{case}/pictures/{}/full.jpg",
+            suspect_store::Uuid::now_v7()
+        ))
+        .await;
+    assert_eq!(unknown.status, StatusCode::NOT_FOUND);
+    w.db.remove().await;
+}
+
+async fn broken_uploads_record_nothing(w: &Workshop, case: &str, whole: &[u8]) {
     let mut broken =
         b"--edge\r\nContent-Disposition: form-data; name=\"files\"; filename=\"half.jpg\"\r\n\r\n"
             .to_vec();
     broken.extend(&whole[..2000]);
     assert!(
-        w.send_upload(&case, broken)
+        w.send_upload(case, broken)
             .await
             .one("main .error")
             .contains("broke off")
     );
     let no_form = Request::post(format!("{case}/pictures"))
         .header(header::CONTENT_TYPE, "image/jpeg")
-        .body(Body::from(whole.clone()))
+        .body(Body::from(whole.to_vec()))
         .unwrap();
     let page = w.send(no_form).await;
     assert!(
         page.status == StatusCode::UNSUPPORTED_MEDIA_TYPE
             && page.text.contains("Nothing was recorded")
     );
-    // Small ones fill the case; the ninth is refused by name.
+}
+
+/// Small ones fill the case; the ninth is refused by name.
+async fn the_ninth_is_refused(w: &Workshop, case: &str) {
     let tiny: Vec<u8> = shot(0);
     let many: Vec<(&str, &[u8])> = (0..8).map(|_| ("more.jpg", tiny.as_slice())).collect();
-    let ninth = w.upload(&case, &many).await;
+    let ninth = w.upload(case, &many).await;
     assert_eq!(ninth.all(".picture-cards li").len(), 8);
     assert!(
         ninth
@@ -181,12 +200,4 @@ async fn bad_pictures_get_a_clear_message_and_good_ones_beside_them_are_kept() {
         ninth.all("main .error")
     );
     assert!(ninth.all("#drop").is_empty());
-    let unknown = w
-        .get(&format!(
-            "{case}/pictures/{}/full.jpg",
-            suspect_store::Uuid::now_v7()
-        ))
-        .await;
-    assert_eq!(unknown.status, StatusCode::NOT_FOUND);
-    w.db.remove().await;
 }

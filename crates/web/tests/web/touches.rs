@@ -1,6 +1,6 @@
 //! A touch counts once, and what was typed is never lost.
 
-use crate::kit::workshop;
+use crate::kit::{Workshop, workshop};
 use crate::locked::all_below;
 use axum::body::Body;
 use axum::http::{Request, StatusCode, header};
@@ -26,7 +26,31 @@ async fn every_form_carries_an_identity_and_a_double_click_counts_once() {
         forms += posting;
     }
     assert!(forms > 60, "{forms}");
-    // Hours, links and suggestions once had none.
+    one_identity_for_one_thing(&w, &case, &token).await;
+    let hours = Uuid::new_v4().to_string();
+    for _ in 0..2 {
+        let fields = [
+            ("touch", hours.as_str()),
+            ("hours", "12,5"),
+            ("at", "hot end"),
+        ];
+        assert_eq!(
+            w.post(&format!("{case}/hours"), &fields).await.status,
+            StatusCode::SEE_OTHER
+        );
+    }
+    assert_eq!(w.get(&case).await.all(".heard").len(), 1);
+    let log = w.state.store.machine_log(w.machine).await.unwrap();
+    let counted = log
+        .iter()
+        .filter(|e| matches!(e.event, MachineEvent::Counter { .. }))
+        .count();
+    assert_eq!(counted, 1);
+    w.db.remove().await;
+}
+
+/// Suggestions and hours are touches too; one identity stands for one thing.
+async fn one_identity_for_one_thing(w: &Workshop, case: &str, token: &str) {
     let touch = Uuid::new_v4().to_string();
     for _ in 0..2 {
         let fields = [
@@ -48,26 +72,6 @@ async fn every_form_carries_an_identity_and_a_double_click_counts_once() {
             "the identity stands for something else"
         );
     }
-    let hours = Uuid::new_v4().to_string();
-    for _ in 0..2 {
-        let fields = [
-            ("touch", hours.as_str()),
-            ("hours", "12,5"),
-            ("at", "hot end"),
-        ];
-        assert_eq!(
-            w.post(&format!("{case}/hours"), &fields).await.status,
-            StatusCode::SEE_OTHER
-        );
-    }
-    assert_eq!(w.get(&case).await.all(".heard").len(), 1);
-    let log = w.state.store.machine_log(w.machine).await.unwrap();
-    let counted = log
-        .iter()
-        .filter(|e| matches!(e.event, MachineEvent::Counter { .. }))
-        .count();
-    assert_eq!(counted, 1);
-    w.db.remove().await;
 }
 
 #[tokio::test]

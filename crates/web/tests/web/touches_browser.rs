@@ -69,13 +69,8 @@ async fn without_an_answer_nothing_typed_is_lost_and_sent_again_it_counts_once()
     let browser = driver.client().await;
     let words = format!("{base}{case}/intake?part=words");
     browser.goto(&words).await.unwrap();
-    let type_words = async |said: &str| {
-        let field = found(&browser, "#work form textarea").await;
-        field.send_keys(said).await.unwrap();
-    };
-    let typed = "return document.querySelector('#work form textarea').value";
     // The line is gone.
-    type_words("the feeder clicks").await;
+    type_words(&browser, "the feeder clicks").await;
     offline(&browser, true).await;
     run(
         &browser,
@@ -83,7 +78,7 @@ async fn without_an_answer_nothing_typed_is_lost_and_sent_again_it_counts_once()
     )
     .await;
     found(&browser, "#not-sent button").await;
-    assert_eq!(run(&browser, typed).await, "the feeder clicks");
+    assert_eq!(run(&browser, TYPED).await, "the feeder clicks");
     assert!(text(&browser, "#not-sent").await.contains("Not sent"));
     // It is back, and the answer of the first try was only lost on its way: the same touch again.
     offline(&browser, false).await;
@@ -105,48 +100,60 @@ async fn without_an_answer_nothing_typed_is_lost_and_sent_again_it_counts_once()
         1,
         "{once:?}"
     );
-    // The database is away: the page that says so does not take the form's place.
+    kept_while_the_database_is_away(&browser).await;
+    browser.close().await.unwrap();
+    w.db.remove().await;
+}
+
+const TYPED: &str = "return document.querySelector('#work form textarea').value";
+
+async fn type_words(browser: &fantoccini::Client, said: &str) {
+    let field = found(browser, "#work form textarea").await;
+    field.send_keys(said).await.unwrap();
+}
+
+/// The page that says that the database is away does not take the form's place, and not even a reload
+/// takes the words away.
+async fn kept_while_the_database_is_away(browser: &fantoccini::Client) {
     run(
-        &browser,
+        browser,
         "window.real = window.fetch; window.fetch = async () => new Response('gone', \
             { status: 503 });",
     )
     .await;
-    type_words("and it strings").await;
+    type_words(browser, "and it strings").await;
     run(
-        &browser,
+        browser,
         "document.querySelector('#work form textarea').form.requestSubmit()",
     )
     .await;
-    found(&browser, "#not-sent").await;
-    assert_eq!(run(&browser, typed).await, "and it strings");
+    found(browser, "#not-sent").await;
+    assert_eq!(run(browser, TYPED).await, "and it strings");
     // Not even a reload takes it away.
     browser.refresh().await.unwrap();
-    found(&browser, "#work form textarea").await;
+    found(browser, "#work form textarea").await;
     until(
-        &browser,
+        browser,
         "document.querySelector('#work form textarea').value === 'and it strings'",
     )
     .await;
     run(
-        &browser,
+        browser,
         "document.querySelector('#work form textarea').form.requestSubmit()",
     )
     .await;
     until(
-        &browser,
+        browser,
         "document.querySelector('#work form textarea').value === ''",
     )
     .await;
     browser.refresh().await.unwrap();
-    found(&browser, "#work form textarea").await;
+    found(browser, "#work form textarea").await;
     assert_eq!(
-        run(&browser, typed).await,
+        run(browser, TYPED).await,
         "",
         "what was recorded is no draft any more"
     );
-    browser.close().await.unwrap();
-    w.db.remove().await;
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -245,12 +252,16 @@ async fn what_others_write_moves_nothing_under_a_finger_and_closes_nothing() {
     )
     .await;
     assert_eq!(kept, json!([true, true, "half a tho", "note"]));
-    // A link within the page scrolls and loads nothing.
-    run(&browser, "location.hash = '#why'").await;
-    run(&browser, "history.back()").await;
-    until(&browser, "location.hash === ''").await;
-    assert_eq!(run(&browser, "return window.samePage === true").await, true);
+    a_link_within_the_page_loads_nothing(&browser).await;
     assert!(complaints(&browser).await.is_empty());
     browser.close().await.unwrap();
     w.db.remove().await;
+}
+
+async fn a_link_within_the_page_loads_nothing(browser: &fantoccini::Client) {
+    // A link within the page scrolls and loads nothing.
+    run(browser, "location.hash = '#why'").await;
+    run(browser, "history.back()").await;
+    until(browser, "location.hash === ''").await;
+    assert_eq!(run(browser, "return window.samePage === true").await, true);
 }
