@@ -112,8 +112,8 @@ async fn type_words(browser: &fantoccini::Client, said: &str) {
     field.send_keys(said).await.unwrap();
 }
 
-/// The page that says that the database is away does not take the form's place, and not even a reload
-/// takes the words away.
+/// The page that says that the database is away does not take the form's place, and not even a
+/// reload takes the words away.
 async fn kept_while_the_database_is_away(browser: &fantoccini::Client) {
     run(
         browser,
