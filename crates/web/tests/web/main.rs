@@ -14,6 +14,7 @@ mod pages;
 mod pictures;
 mod refusals;
 mod story;
+mod stream_browser;
 mod touches;
 mod touches_browser;
 mod workshop;

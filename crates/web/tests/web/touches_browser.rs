@@ -1,18 +1,11 @@
 //! What becomes of a press when the line is gone, the finger is quick, or somebody else writes
 //! meanwhile.
 
-use crate::kit::chromium::{Driver, click, complaints, devtools, found, served, text, until};
+use crate::kit::chromium::{Driver, click, complaints, devtools, found, run, served, text, until};
 use crate::kit::workshop;
 use fantoccini::Client;
-use serde_json::{Value, json};
+use serde_json::json;
 use suspect_core::case::Event;
-
-async fn run(browser: &Client, script: &str) -> Value {
-    browser
-        .execute(script, vec![])
-        .await
-        .unwrap_or_else(|e| panic!("{script}: {e}"))
-}
 
 async fn offline(browser: &Client, gone: bool) {
     devtools(browser, "Network.enable", json!({})).await;

@@ -133,6 +133,14 @@ pub async fn click(browser: &Client, selector: &str) {
         .unwrap_or_else(|e| panic!("{selector}: {e}"));
 }
 
+/// Runs a script in the page.
+pub async fn run(browser: &Client, script: &str) -> Value {
+    browser
+        .execute(script, vec![])
+        .await
+        .unwrap_or_else(|e| panic!("{script}: {e}"))
+}
+
 /// Waits for an element; a failure shows the page as it was.
 pub async fn found(browser: &Client, selector: &str) -> fantoccini::elements::Element {
     match browser.wait().for_element(Locator::Css(selector)).await {
