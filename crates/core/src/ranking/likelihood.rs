@@ -50,7 +50,10 @@ pub(crate) enum PairTable<'c> {
     },
     Mean {
         part: Vec<f64>,
-        share: Vec<f64>,
+        /// 1 / (share of the one + share of the other), by the other, beside a linked one.
+        beside_linked: Vec<f64>,
+        /// The same beside an unlinked one.
+        beside_unlinked: Vec<f64>,
     },
     OneByOne,
 }
@@ -171,7 +174,8 @@ impl Column {
                 .collect();
             PairTable::Mean {
                 part: self.single.iter().zip(&share).map(|(s, w)| s * w).collect(),
-                share,
+                beside_linked: share.iter().map(|s| 1.0 / (1.0 + s)).collect(),
+                beside_unlinked: share.iter().map(|s| 1.0 / (UNHEARD + s)).collect(),
             }
         }
     }
@@ -211,13 +215,17 @@ impl Column {
                         }),
                     );
                 }
-                PairTable::Mean { part, share } => {
-                    out.extend(
-                        part[js.clone()]
-                            .iter()
-                            .zip(&share[js])
-                            .map(|(p, s)| (part[i] + p) / (share[i] + s)),
-                    );
+                PairTable::Mean {
+                    part,
+                    beside_linked,
+                    beside_unlinked,
+                } => {
+                    let beside = match self.linked[i] {
+                        true => beside_linked,
+                        false => beside_unlinked,
+                    };
+                    let second = part[js.clone()].iter().zip(&beside[js]);
+                    out.extend(second.map(|(p, b)| (part[i] + p) * b));
                 }
                 PairTable::OneByOne => {
                     let pair = |j: usize| Hypothesis::Two(CauseId(i as u16), CauseId(j as u16));

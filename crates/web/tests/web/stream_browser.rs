@@ -6,7 +6,8 @@ use std::sync::Arc;
 use tokio::net::{TcpListener, TcpStream};
 use tokio::sync::{Notify, watch};
 
-/// A line to the server that can be cut and mended. Cut, it drops what it carries and takes nothing.
+/// A line to the server that can be cut and mended. Cut, it drops what it carries and takes nothing
+/// in.
 struct Line {
     address: String,
     whole: watch::Sender<bool>,
