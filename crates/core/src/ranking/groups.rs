@@ -39,12 +39,15 @@ pub(super) fn group_ratio(
 
 /// The same for a group of two, as nearly all are: of two weights with the same sign the stronger
 /// counts whole, the weaker by its root.
+///
+/// # Formula
+/// a · √b = √(a · b · a), a being the stronger: one root where two would be taken.
 pub(super) fn group_of_two(a: f64, b: f64) -> f64 {
-    let (first, second) = (a * b.sqrt(), b * a.sqrt());
+    let both = a * b;
     match (a > 1.0, b > 1.0) {
-        (true, true) => first.max(second),
-        (false, false) => first.min(second),
-        _ => a * b,
+        (true, true) => (both * a.max(b)).sqrt(),
+        (false, false) => (both * a.min(b)).sqrt(),
+        _ => both,
     }
 }
 
