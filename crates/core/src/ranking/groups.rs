@@ -4,6 +4,7 @@ use super::likelihood::Column;
 use super::{Hypothesis, Seen, decibans};
 use crate::evidence::Evidence;
 use crate::knowledge::Knowledge;
+use std::cmp::Ordering;
 
 /// Likelihood ratio of a whole group, one item left out if asked: same-signed weights count 1, ½, ¼
 /// …, which are the ratio itself, its square root, the root of that.
@@ -70,7 +71,9 @@ pub(crate) fn ledger(
 ) -> Vec<f64> {
     let raw: Vec<f64> = columns
         .iter()
-        .map(|c| decibans(c.ratio(knowledge, h)))
+        .map(|c| c.ratio(knowledge, h))
+        // Most causes say nothing of most facts: no logarithm for these.
+        .map(|ratio| if ratio == 1.0 { 0.0 } else { decibans(ratio) })
         .collect();
     let mut counted = raw.clone();
     discount(&evidence.groups, &raw, &mut counted);
@@ -81,6 +84,17 @@ pub(crate) fn ledger(
 /// order.
 pub(super) fn discount(groups: &[Vec<usize>], raw: &[f64], counted: &mut [f64]) {
     for group in groups {
+        // Nearly all are groups of two, and every cause has a ledger: nothing is sorted for them.
+        if let [a, b] = group[..] {
+            if raw[a] * raw[b] > 0.0 {
+                let weaker = match raw[a].abs().total_cmp(&raw[b].abs()).then(b.cmp(&a)) {
+                    Ordering::Less => a,
+                    _ => b,
+                };
+                counted[weaker] = raw[weaker] * 0.5;
+            }
+            continue;
+        }
         for positive in [true, false] {
             let mut order: Vec<usize> = group
                 .iter()

@@ -1,5 +1,6 @@
 //! The line-up: every suspect with its probability and its ledger.
 
+use super::weigh::sum;
 use super::{Hypothesis, Posterior, columns, decibans, ledger, weigh};
 use crate::evidence::{Evidence, Facts, Source};
 use crate::knowledge::{CauseId, FindingId, Knowledge};
@@ -183,7 +184,7 @@ fn cause_lines(
 ) -> Vec<CauseLine> {
     let (involved, before) = (posterior.involved(), posterior.involved_before());
     let mut alone = vec![(0.0, 0.0); knowledge.causes.len()];
-    for (h, prior, p) in masses(posterior) {
+    for (h, prior, p) in masses(posterior).take(posterior.first_pair()) {
         if let Hypothesis::One(c) = h {
             alone[c.at()] = (p, prior);
         }
@@ -210,14 +211,15 @@ fn pair_lines(
     totals: &[f64],
     ledger: impl Fn(Hypothesis) -> Vec<f64>,
 ) -> (Vec<PairLine>, f64) {
+    let first = posterior.first_pair();
+    let of_pairs = &posterior.probability[first..];
+    let all = sum(of_pairs.len(), |at| of_pairs[at]);
     let mut pairs = Vec::new();
-    let mut all = 0.0;
-    for (h, prior, p) in masses(posterior) {
-        if let Hypothesis::Two(i, j) = h {
-            all += p;
-            if p > PAIRS_SHOWN.1 {
-                pairs.push(([i, j], p, prior));
-            }
+    for (at, p) in of_pairs.iter().enumerate() {
+        if *p > PAIRS_SHOWN.1
+            && let Hypothesis::Two(i, j) = posterior.hypotheses[first + at]
+        {
+            pairs.push(([i, j], *p, posterior.prior[first + at]));
         }
     }
     pairs.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));

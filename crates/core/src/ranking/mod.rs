@@ -22,8 +22,8 @@ use crate::knowledge::Knowledge;
 pub(crate) use groups::{columns, ledger};
 pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states, tried_of};
 use members::Members;
-use weigh::normalise;
 pub(crate) use weigh::weigh;
+use weigh::{normalise, sum};
 
 /// Weight of evidence of a likelihood ratio, in decibans.
 ///
@@ -73,6 +73,11 @@ impl Posterior {
         self.involvement(&self.prior)
     }
 
+    /// Where the pairs begin among the hypotheses.
+    fn first_pair(&self) -> usize {
+        self.hypotheses.len() - self.members.pairs
+    }
+
     fn involvement(&self, mass: &[f64]) -> Vec<f64> {
         let mut out = vec![0.0; self.causes];
         let (ones, mut twos) = mass[1..].split_at(self.members.ones.len());
@@ -83,7 +88,7 @@ impl Posterior {
             .for_each(|(c, p)| out[*c as usize] += p);
         for run in &self.members.runs {
             let (pairs, behind) = twos.split_at(run.many as usize);
-            out[run.first as usize] += pairs.iter().sum::<f64>();
+            out[run.first as usize] += sum(pairs.len(), |p| pairs[p]);
             out[run.from as usize..]
                 .iter_mut()
                 .zip(pairs)

@@ -9,7 +9,7 @@ use crate::knowledge::Knowledge;
 
 /// Runs of pairs weighed at a time: the ratios of all items for so many stay in the processor's
 /// cache.
-pub(super) const RUNS: usize = 8;
+pub(super) const RUNS: usize = 12;
 
 /// The same with columns already made. Works with likelihood ratios instead of decibans: no
 /// logarithm in the inner loop.
