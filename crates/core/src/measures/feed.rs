@@ -2,7 +2,7 @@
 
 use super::density::{between, normal, together};
 use super::slip::slip;
-use super::{Gauge, Input, Read, Reckoned, input, shown};
+use super::{Gauge, Input, Read, Reckoned, input, optional, shown};
 
 pub const FREE: Gauge = Gauge {
     check: "extruder-steps-free",
@@ -15,7 +15,7 @@ pub const HOT: Gauge = Gauge {
     reckon,
 };
 
-const INPUTS: [Input; 4] = [
+const INPUTS: [Input; 5] = [
     input(
         "remaining_mm",
         "what remains to the mark",
@@ -48,19 +48,32 @@ const INPUTS: [Input; 4] = [
         Some(0.5),
         1,
     ),
+    optional(input(
+        "steps_now",
+        "feeder steps set now, if you know them",
+        "steps/mm",
+        (1.0, 20_000.0),
+        None,
+        1,
+    )),
 ];
 
-/// By what the steps of the feeder are to be multiplied.
-fn new_steps(commanded: f64, fed: f64) -> String {
+/// The steps the feeder needs, or by what they are to be multiplied where those of now are not
+/// known.
+fn new_steps(now: Option<f64>, commanded: f64, fed: f64) -> String {
     if fed <= 0.0 {
         return "Nothing was fed.".into();
     }
-    format!(
-        "New steps = old steps · {} / {} = old steps · {:.4}",
-        shown(commanded),
-        shown(fed),
-        commanded / fed
-    )
+    let factor = commanded / fed;
+    let of = format!("{} / {}", shown(commanded), shown(fed));
+    match now {
+        Some(now) => format!(
+            "New steps = {} · {of} = {:.1} steps/mm",
+            shown(now),
+            now * factor
+        ),
+        None => format!("New steps = old steps · {of} = old steps · {factor:.4}"),
+    }
 }
 
 /// # Formula
@@ -93,7 +106,7 @@ fn reckon(read: &Read) -> Reckoned {
             shown(before)
         ));
     }
-    let factor = new_steps(commanded, fed);
+    let factor = new_steps(read.given("steps_now"), commanded, fed);
     Reckoned {
         result: format!(
             "{} ± {} mm fed of {} mm",

@@ -8,6 +8,7 @@ mod density;
 mod feed;
 mod filament;
 mod heat;
+mod probe;
 mod ripples;
 mod slip;
 mod step_size;
@@ -69,6 +70,8 @@ pub struct Input {
     pub usual: Option<f64>,
     /// Readings asked for; 1 for a single number.
     pub readings: usize,
+    /// Whether it may be left out.
+    pub optional: bool,
 }
 
 /// Numbers as read, by input.
@@ -98,7 +101,7 @@ pub struct Gauge {
 }
 
 /// All gauges.
-pub const GAUGES: [Gauge; 11] = [
+pub const GAUGES: [Gauge; 12] = [
     step_size::GAUGE,
     wall::GAUGE,
     feed::FREE,
@@ -110,6 +113,7 @@ pub const GAUGES: [Gauge; 11] = [
     heat::AXIS,
     heat::FEEDER,
     heat::DRIVER,
+    probe::GAUGE,
 ];
 
 /// The gauge of a check, when its outcome is a number.
@@ -130,7 +134,12 @@ impl Read<'_> {
     }
 
     fn one(&self, id: &str) -> f64 {
-        self.all(id).first().copied().unwrap_or(f64::NAN)
+        self.given(id).unwrap_or(f64::NAN)
+    }
+
+    /// A single number, where it was given.
+    fn given(&self, id: &str) -> Option<f64> {
+        self.all(id).first().copied()
     }
 
     /// Whether a finding of the case shows a state.
@@ -174,6 +183,9 @@ impl Gauge {
 
     fn accept_one(&self, input: &Input, given: &[f64]) -> Result<(), ReadingProblem> {
         let plain = input.number.plain;
+        if given.is_empty() && input.optional {
+            return Ok(());
+        }
         if given.is_empty() {
             return Err(ReadingProblem::Missing { plain });
         }
@@ -251,6 +263,18 @@ const fn input(
         setting: None,
         usual,
         readings,
+        optional: false,
+    }
+}
+
+/// An input that may be left out.
+const fn optional(input: Input) -> Input {
+    Input {
+        number: input.number,
+        setting: input.setting,
+        usual: input.usual,
+        readings: input.readings,
+        optional: true,
     }
 }
 
@@ -260,6 +284,7 @@ const fn from_setting(input: Input, setting: &'static str) -> Input {
         setting: Some(setting),
         usual: input.usual,
         readings: input.readings,
+        optional: input.optional,
     }
 }
 

@@ -96,7 +96,7 @@ fn on_crossed_belts_a_diagonal_step_counts_half_cycles() {
 }
 
 /// A check, what was read, and what the trade says of it.
-const OF_THE_TRADE: [(&str, &str, &str); 19] = [
+const OF_THE_TRADE: [(&str, &str, &str); 22] = [
     (
         "wall-thickness",
         "wall_mm=0.45,0.46,0.44,0.45 set_width_mm=0.45",
@@ -120,6 +120,21 @@ const OF_THE_TRADE: [(&str, &str, &str); 19] = [
     ("extruder-steps-free", "remaining_mm=20", "right"),
     ("extruder-steps-free", "remaining_mm=27", "short"),
     ("extruder-steps-hot", "remaining_mm=14", "long"),
+    (
+        "probe-repeat",
+        "cool_mm=0.101,0.104,0.099,0.102,0.100 warm_mm=0.110,0.112,0.108,0.111,0.109",
+        "repeats",
+    ),
+    (
+        "probe-repeat",
+        "cool_mm=0.10,0.17,0.05,0.14,0.08 warm_mm=0.11,0.18,0.04,0.15,0.07",
+        "scatters",
+    ),
+    (
+        "probe-repeat",
+        "cool_mm=0.101,0.104,0.099,0.102,0.100 warm_mm=0.250,0.253,0.249,0.252,0.251",
+        "drifts-warm",
+    ),
     (
         "measure-filament",
         "diameter_mm=1.75,1.74,1.76,1.75,1.75,1.74",
@@ -166,6 +181,37 @@ const OF_THE_TRADE: [(&str, &str, &str); 19] = [
 fn readings_of_the_trade_speak_for_what_the_trade_says() {
     for (check, said, state) in OF_THE_TRADE {
         assert_eq!(best(check, said), state, "{check} {said}");
+    }
+}
+
+#[test]
+fn steps_of_now_are_asked_and_may_be_left_out() {
+    let reckon = |said: &str| {
+        let gauge = gauge("extruder-steps-hot").unwrap();
+        let given = readings("extruder-steps-hot", said);
+        gauge.accept(&given).unwrap();
+        gauge.reckon(&K, &Facts::default(), &given).lines.join(" ")
+    };
+    // 95 of 100 mm fed: 93 · 100 / 95 = 97.9.
+    assert!(reckon("remaining_mm=25 steps_now=93").contains("= 97.9 steps/mm"));
+    assert!(reckon("remaining_mm=25").contains("old steps · 1.0526"));
+}
+
+#[test]
+fn cool_heights_alone_say_nothing_of_a_drift() {
+    let cool = "cool_mm=0.101,0.104,0.099,0.102,0.100";
+    let shares = shares("probe-repeat", &Facts::default(), cool);
+    let of = |state: &str| shares.iter().find(|s| s.0 == state).unwrap().1;
+    assert_eq!(of("repeats"), of("drifts-warm"));
+    assert!(of("scatters") < 0.1);
+    let reckoned = gauge("probe-repeat").unwrap().reckon(
+        &K,
+        &Facts::default(),
+        &readings("probe-repeat", "cool_mm=0.1,0.9,0.1"),
+    );
+    let warned = reckoned.warnings.join(" ");
+    for part in ["3 of ten heights", "0.9 mm cool is a retry", "Cool only"] {
+        assert!(warned.contains(part), "{warned}");
     }
 }
 

@@ -9,7 +9,7 @@ use suspect_core::knowledge::{Knowledge, StopTerm};
 use suspect_core::planning::{Action, Present, Workshop, outline};
 use suspect_core::ranking::posterior;
 use suspect_core::safety::{allowed_under, stops};
-use suspect_core::testing::{log, observed, opened};
+use suspect_core::testing::{fixed, log, observed, opened};
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
@@ -202,13 +202,7 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
         checked("belt-pluck", "right"),
         // Not even the check that would clear this case's own stop.
         checked("hotend-wiggle", "tight"),
-        Event::Fixed {
-            fix: "tighten-pulley".into(),
-            minutes: 1.0,
-            money: 0.0,
-            before: None,
-            after: None,
-        },
+        fixed("tighten-pulley"),
         Event::TimerSet {
             work: "check/cold-pull".parse().unwrap(),
             step: 2,

@@ -4,7 +4,7 @@ use crate::story::{NOW, open, with_machine};
 use suspect_core::case::{Event, Refusal};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::testing::observed;
+use suspect_core::testing::{fixed, observed};
 use suspect_store::changes::{Change, Changes};
 use suspect_store::testing::Fresh;
 use suspect_store::{StoreError, Uuid};
@@ -131,7 +131,7 @@ async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() 
             let (store, k) = (db.store.clone(), k.clone());
             tokio::spawn(async move { store.append(&k, id, 2, &[event], NOW).await })
         };
-        let step = a_step();
+        let step = fixed("tighten-pulley");
         // Each in a thread of its own, begun in turns, so that both orders come about.
         let stop = observed("mains-exposed", "present");
         let (stop, step) = match turn % 2 {
@@ -176,14 +176,4 @@ async fn of_a_stop_and_a_step_at_once_the_step_is_never_stored_after_the_stop() 
         "the stop never came first: nothing was tried"
     );
     db.remove().await;
-}
-
-fn a_step() -> Event {
-    Event::Fixed {
-        fix: "tighten-pulley".into(),
-        minutes: 1.0,
-        money: 0.0,
-        before: None,
-        after: None,
-    }
 }
