@@ -3,9 +3,8 @@
 
 use super::look_ahead::{LookAhead, Situation};
 use super::network::Network;
-use super::open::Out;
 use super::workshop::Workshop;
-use super::{Action, Plan, Present};
+use super::{Action, Plan, Present, stand};
 use crate::evidence::Facts;
 use crate::knowledge::{CheckId, FixId, Knowledge};
 use crate::ranking::Posterior;
@@ -94,9 +93,7 @@ pub fn course(
     let Some(first) = plan.steps.first().filter(|_| plan.stops.is_empty()) else {
         return none;
     };
-    let out = Out::of(knowledge, facts, workshop);
-    let network = Network::new(knowledge, posterior, workshop, &out.checks);
-    let here = Situation::start(&network, present, out);
+    let (network, here) = stand(knowledge, facts, posterior, workshop, present);
     let mut ahead = LookAhead::new(&network);
     let mut checks: Vec<(f64, CheckId)> = network
         .checks()

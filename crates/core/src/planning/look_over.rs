@@ -3,11 +3,10 @@
 //! With one or two facts a good share of the probability stands on suspects that no fact speaks of.
 //! A glance over print and machine tells them from the others before anything is taken in hand.
 
-use super::look_ahead::{LookAhead, Situation};
+use super::look_ahead::LookAhead;
 use super::network::Network;
-use super::open::Out;
 use super::preview::state_likelihoods;
-use super::{Action, Plan, Present, Workshop};
+use super::{Action, Plan, Present, Workshop, stand};
 use crate::evidence::Facts;
 use crate::knowledge::{FindingId, Knowledge, Section};
 use crate::ranking::Posterior;
@@ -47,13 +46,11 @@ pub fn look_over(
     if !plan.stops.is_empty() || plan.before_heat || matches!(first.action, Action::ClearStop(_)) {
         return None;
     }
-    let out = Out::of(knowledge, facts, workshop);
-    let network = Network::new(knowledge, posterior, workshop, &out.checks);
+    let (network, here) = stand(knowledge, facts, posterior, workshop, present);
     let signs = telling(knowledge, facts, posterior, &network, spoken_of);
     if signs.is_empty() {
         return None;
     }
-    let here = Situation::start(&network, present, out);
     let following: Vec<Action> = plan
         .steps
         .iter()

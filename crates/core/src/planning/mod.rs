@@ -142,6 +142,20 @@ pub fn plan(
     plan
 }
 
+/// The network of a ranked case, and where one stands in it.
+fn stand(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    posterior: &Posterior,
+    workshop: &Workshop,
+    present: Present,
+) -> (Network, Situation) {
+    let out = Out::of(knowledge, facts, workshop);
+    let network = Network::new(knowledge, posterior, workshop, &out.checks);
+    let here = Situation::start(&network, present, out);
+    (network, here)
+}
+
 /// The plan without previews: the part that is timed by the bench.
 pub fn outline(
     knowledge: &Knowledge,
@@ -154,9 +168,7 @@ pub fn outline(
     if let Some(first) = stops.first() {
         return only_clear(knowledge, workshop, *first, stops);
     }
-    let out = Out::of(knowledge, facts, workshop);
-    let network = Network::new(knowledge, posterior, workshop, &out.checks);
-    let here = Situation::start(&network, present, out);
+    let (network, here) = stand(knowledge, facts, posterior, workshop, present);
     let mut ahead = LookAhead::new(&network);
     let alone = ahead.fixes_alone(&here);
     let mut weighed = ahead.weigh(&here, workshop.second_level);
