@@ -16,5 +16,6 @@ export function start() {
     if (!target) return;
     event.preventDefault();
     target.click();
+    document.getElementById(target.dataset.then)?.focus();
   });
 }

@@ -2,6 +2,7 @@
 // screen, what others write appears, and nothing typed is lost when an answer does not come.
 
 import * as drafts from "./drafts.js";
+import * as follow from "./follow.js";
 import * as hear from "./hear.js";
 import * as keys from "./keys.js";
 import * as page from "./page.js";
@@ -10,6 +11,8 @@ import * as press from "./press.js";
 import * as swap from "./swap.js";
 import * as touch from "./touch.js";
 import * as waits from "./waits.js";
+import * as card from "./card.js";
+import * as word from "./word.js";
 import * as brief from "./parts/brief.js";
 import * as drop from "./parts/drop.js";
 import * as marks from "./parts/marks.js";
@@ -41,4 +44,5 @@ document.addEventListener("alpine:init", () => {
 for (const then of [waits.tick, inSight, drafts.restore, hear.listen, plan.deepen]) {
   page.whenShown(then);
 }
-for (const part of [press, drafts, touch, swap, hear, keys, waits, page]) part.start();
+const parts = [press, drafts, follow, touch, swap, hear, keys, waits, card, word, page];
+for (const part of parts) part.start();

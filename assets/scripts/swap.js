@@ -21,6 +21,13 @@ async function open(url, spot) {
 /** Opens such links in place from now on. */
 export function start() {
   document.addEventListener("click", (event) => {
+    // A place that stands for a button of its form presses it.
+    const place = event.target.closest('a.spot[href^="#at-"]');
+    if (place) {
+      event.preventDefault();
+      document.getElementById(place.getAttribute("href").slice(1))?.click();
+      return;
+    }
     const link = event.target.closest("a[data-swap], a.spot");
     const elsewhere = event.ctrlKey || event.metaKey || event.shiftKey || event.button;
     if (!link || elsewhere) return;

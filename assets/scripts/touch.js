@@ -55,7 +55,7 @@ function freeze(form, submitter) {
 
 // What was taken shows as the server wrote it down ("0.008 in" as 0.203); the field being typed in
 // is left alone.
-function settle(form) {
+export function settle(form) {
   for (const field of form.elements) {
     if (field === document.activeElement) continue;
     if (field.matches("input[type=radio], input[type=checkbox]")) {

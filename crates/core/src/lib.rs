@@ -12,6 +12,7 @@
 //! - [`doing`]: a check or fix led through step by step
 //! - [`dossier`]: what the links say of a suspect or a sign, for people to read
 //! - [`export`]: the knowledge in open formats
+//! - [`glossary`]: words of the trade found in a text
 //! - [`search`]: the knowledge found by a person's own words
 //! - [`trial`]: the knowledge tried on vignettes
 //! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what
@@ -22,6 +23,7 @@
 //! - [`measures`]: checks whose outcome is a number
 //! - [`picture`]: how good a photo is, marks on it
 //! - [`machine`]: what a machine is, as a log of its own
+//! - [`kinds`]: common kinds of machines
 //! - [`lock`], [`lifting`]: what locks a machine, and who may lift it
 //! - [`refusal`]: why something cannot be recorded, as data
 //! - [`work_id`]: a piece of work by name
@@ -52,8 +54,10 @@ pub mod doing;
 pub mod dossier;
 pub mod evidence;
 pub mod export;
+pub mod glossary;
 pub mod identified;
 pub mod intake;
+pub mod kinds;
 pub mod knowledge;
 pub mod lifting;
 pub mod lock;

@@ -185,7 +185,7 @@ fn described(machine: &Described) -> Result<(), Refusal> {
 pub fn problems(machine: &Described) -> Vec<(String, Problem)> {
     let texts = [
         ("name", text::words(&machine.name, text::LONGEST_NAME)),
-        ("model", text::required(&machine.model, text::LONGEST_NAME)),
+        ("model", text::optional(&machine.model, text::LONGEST_NAME)),
         ("place", text::optional(&machine.place, text::LONGEST_NAME)),
         ("note", text::optional(&machine.note, text::LONGEST_TEXT)),
     ];

@@ -26,6 +26,14 @@ pub enum WorkId {
 pub struct NoWork(pub String);
 
 impl WorkId {
+    /// The identifier of the check, when it is one.
+    pub fn check(&self) -> Option<&str> {
+        match self {
+            WorkId::Check(id) => Some(id),
+            _ => None,
+        }
+    }
+
     /// The identifier of the check, fix or stop; nothing for a proof.
     pub fn id(&self) -> Option<&str> {
         match self {

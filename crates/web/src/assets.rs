@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 31] = [
+const STYLES: [&str; 35] = [
     "layers",
     "roles",
     "elements",
@@ -42,6 +42,8 @@ const STYLES: [&str; 31] = [
     "doing",
     "waits",
     "plan",
+    "case",
+    "word",
     "workshop",
     "tag",
     "stops",
@@ -50,6 +52,7 @@ const STYLES: [&str; 31] = [
     "handbook",
     "sign",
     "intake",
+    "begin",
     "words",
     "map",
     "sign-card",
@@ -60,6 +63,7 @@ const STYLES: [&str; 31] = [
     "held",
     "not-sent",
     "machine",
+    "pictured",
     "patterns",
 ];
 /// Those that win over all components.

@@ -1,7 +1,7 @@
 //! Every route.
 
 use crate::Hosts;
-use crate::pages::case::{build, clear, move_case, note, picture, plan, retract, show};
+use crate::pages::case::{build, clear, move_case, note, picture, plan, retract, show, why};
 use crate::pages::doing::{check, fix, progress, proof, stop, stuck, tag};
 use crate::pages::floor::{before, machine, machine_edit, machine_stop, me, overview, workshop};
 use crate::pages::handbook::{
@@ -9,7 +9,8 @@ use crate::pages::handbook::{
 };
 use crate::pages::help::{brief_page, by_link, links, suggestions};
 use crate::pages::intake::{
-    self, answer, carry, height, hours, list, new_case, record_numbers, tell, tried, upload,
+    self, answer, carry, height, hours, list, new_case, opening, record_numbers, tell, tried,
+    upload,
 };
 use crate::pages::records::{self, close, reopen};
 use crate::pages::{live, patterns};
@@ -34,6 +35,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     let uploads = Router::new()
+        .route("/cases", post(opening::open))
         .route("/cases/{id}/pictures", post(upload::add))
         .layer(DefaultBodyLimit::max(upload::LARGEST_UPLOAD))
         .method_not_allowed_fallback(error_page::wrong_method)
@@ -79,6 +81,7 @@ fn a_case() -> Router<AppState> {
         .route("/cases/{id}", get(show::show))
         .route("/cases/{id}/live", get(live::last_entry))
         .route("/cases/{id}/plan", get(plan::show))
+        .route("/cases/{id}/why/{suspect}", get(why::show))
         .route("/cases/{id}/move", get(move_case::form).post(move_case::to))
         .route("/cases/{id}/build", post(build::take_over))
         .route("/cases/{id}/note", post(note::keep))
@@ -92,7 +95,6 @@ fn a_case() -> Router<AppState> {
 fn taking_in() -> Router<AppState> {
     Router::new()
         .route("/cases/new", get(new_case::form))
-        .route("/cases", post(new_case::open))
         .route("/cases/{id}/intake", get(intake::show::show))
         .route("/cases/{id}/facts", get(list::form).post(list::record))
         .route("/cases/{id}/observe", post(answer::observe))

@@ -11,7 +11,9 @@ use axum::response::Response;
 use jiff::tz::TimeZone;
 use std::sync::{Arc, Mutex, PoisonError};
 use suspect_core::case::LONGEST_NAME;
+use suspect_core::knowledge::Knowledge;
 use suspect_core::text;
+use time::OffsetDateTime;
 
 /// Cookie with the name of who is here, and with the names used in this browser, latest first.
 const WHO: &str = "us-who";
@@ -38,8 +40,11 @@ pub struct Screen {
     pub names: Vec<String>,
     /// The workshop's time zone.
     pub zone: TimeZone,
+    /// The moment of the request.
+    pub now: OffsetDateTime,
     /// Where the page is, to come back to it.
     pub here: String,
+    knowledge: Arc<Knowledge>,
     /// What holds the machine of the page's case.
     held: Arc<Mutex<Vec<Held>>>,
 }
@@ -101,6 +106,17 @@ pub fn held() -> Vec<Held> {
     SCREEN.try_with(held).unwrap_or_default()
 }
 
+/// The moment for which a page is drawn.
+pub fn now() -> OffsetDateTime {
+    let now = SCREEN.try_with(|s| s.now);
+    now.unwrap_or_else(|_| OffsetDateTime::now_utc())
+}
+
+/// The knowledge by which words of the trade are explained.
+pub fn knowledge() -> Option<Arc<Knowledge>> {
+    SCREEN.try_with(|s| s.knowledge.clone()).ok()
+}
+
 /// The time zone in which dates are told.
 pub fn zone() -> TimeZone {
     SCREEN.try_with(|s| s.zone.clone()).unwrap_or(TimeZone::UTC)
@@ -121,7 +137,9 @@ pub async fn known(State(state): State<AppState>, request: Request, next: Next) 
         who: cookie(request.headers(), WHO).as_deref().and_then(name_of),
         names,
         zone: state.zone(),
+        now: state.now(),
         here: path.to_string(),
+        knowledge: state.knowledge.clone(),
         held: Arc::default(),
     };
     SCREEN.scope(screen, next.run(request)).await

@@ -82,6 +82,32 @@ pub fn clock(at: OffsetDateTime) -> String {
     here(at).strftime("%H:%M").to_string()
 }
 
+/// "Today", "Yesterday", "Monday" within a week, "23 Nov" within the year, else "23 Nov 2025": a
+/// day as people say it, in the workshop's time zone.
+pub fn day(at: OffsetDateTime) -> String {
+    day_seen_from(here(at).date(), here(crate::screen::now()).date())
+}
+
+/// A day after "since" or "on": "today", "Monday", "23 Nov".
+pub fn since(at: OffsetDateTime) -> String {
+    let day = day(at);
+    match day.as_str() {
+        "Today" | "Yesterday" => day.to_lowercase(),
+        _ => day,
+    }
+}
+
+fn day_seen_from(day: jiff::civil::Date, today: jiff::civil::Date) -> String {
+    let ago = (today - day).get_days();
+    match ago {
+        0 => "Today".into(),
+        1 => "Yesterday".into(),
+        2..=6 => day.strftime("%A").to_string(),
+        _ if day.year() == today.year() => day.strftime("%-d %b").to_string(),
+        _ => day.strftime("%-d %b %Y").to_string(),
+    }
+}
+
 /// "23 Nov 2026", in the workshop's time zone.
 pub fn date(at: OffsetDateTime) -> String {
     here(at).strftime("%-d %b %Y").to_string()
@@ -141,6 +167,19 @@ pub fn case_label(number: i64) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn days_are_told_as_people_say_them() {
+        let today = jiff::civil::date(2026, 11, 27);
+        let told = |d: jiff::civil::Date| day_seen_from(d, today);
+        assert_eq!(told(today), "Today");
+        assert_eq!(told(jiff::civil::date(2026, 11, 26)), "Yesterday");
+        assert_eq!(told(jiff::civil::date(2026, 11, 23)), "Monday");
+        assert_eq!(told(jiff::civil::date(2026, 11, 20)), "20 Nov");
+        assert_eq!(told(jiff::civil::date(2025, 12, 31)), "31 Dec 2025");
+        // A clock that ran ahead is told by its date.
+        assert_eq!(told(jiff::civil::date(2026, 11, 28)), "28 Nov");
+    }
 
     #[test]
     fn small_shares_are_not_shown_as_nothing() {

@@ -54,6 +54,11 @@ pub fn case_suspect(id: Uuid, cause: &str) -> String {
     format!("{CASES}/{id}?suspect={cause}")
 }
 
+/// Why a suspect stands where it stands, on a card.
+pub fn why(case: Uuid, cause: &str) -> String {
+    format!("{CASES}/{case}/why/{cause}")
+}
+
 /// Where practice differs in one matter.
 pub fn school(id: &str) -> String {
     format!("{SCHOOLS}#{id}")

@@ -54,7 +54,15 @@ pub fn next(case: &CaseState, plan: &Plan) -> Next {
 
 /// The same under a lock, or none, that is known from elsewhere.
 pub(super) fn next_under(case: &CaseState, lock: Option<&Lock>, plan: &Plan) -> Next {
-    let planned = plan.steps.first().filter(|_| case.status == Status::Open);
+    // Somebody here took up a check a helper suggested: it comes first, but never before the cold
+    // look that stands before any heat.
+    let wanted = case.wanted.filter(|_| !plan.before_heat);
+    let wanted = wanted.map(Action::Check);
+    let planned = match wanted {
+        Some(wanted) => plan.steps.iter().find(|s| s.action == wanted),
+        None => plan.steps.first(),
+    };
+    let planned = planned.filter(|_| case.status == Status::Open);
     let what = match (&case.status, case.stops.first(), lock) {
         (_, Some(stop), _) => What::ClearStop(*stop),
         (Status::Resolved(_), _, _) => What::Closed,
@@ -62,7 +70,7 @@ pub(super) fn next_under(case: &CaseState, lock: Option<&Lock>, plan: &Plan) -> 
         (Status::Verifying(fix), _, _) => What::Prove(*fix),
         (Status::Cured(fix), _, _) => What::Close(*fix),
         (Status::Open, _, _) if knows_nothing(case) => What::Tell,
-        (Status::Open, _, _) => match planned.map(|s| s.action) {
+        (Status::Open, _, _) => match wanted.or(planned.map(|s| s.action)) {
             Some(Action::Check(check)) => What::Check(check),
             Some(Action::Fix(fix)) => What::Fix(fix),
             Some(Action::GiveUp | Action::ClearStop(_)) | None => What::AskMaker,

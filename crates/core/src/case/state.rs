@@ -3,8 +3,7 @@
 use super::event::{Outcome, PutOff};
 use crate::evidence::Facts;
 use crate::identified::identified;
-use crate::knowledge::TryResult;
-use crate::knowledge::{FindingId, FixId};
+use crate::knowledge::{CheckId, FindingId, FixId, TryResult};
 use crate::lock::Lock;
 use crate::measures::Readings;
 use crate::picture::{Judgement, Mark};
@@ -157,6 +156,8 @@ pub struct CaseState {
     pub pictures: Vec<Picture>,
     /// What others suggested, in the order it came.
     pub suggestions: Vec<Suggestion>,
+    /// The check somebody here took up from a suggestion, until it is done or put off.
+    pub wanted: Option<CheckId>,
     /// Where the case stands.
     pub status: Status,
     /// Minutes spent.

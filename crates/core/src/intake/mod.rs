@@ -7,6 +7,7 @@ mod field;
 mod height;
 mod places;
 mod questions;
+mod twins;
 mod words;
 
 pub use carried::{Carried, carried};
@@ -14,4 +15,5 @@ pub use completeness::{Completeness, Lack, Missing, completeness};
 pub use height::{Reach, layer_at};
 pub use places::{PLACES, Place, marked_at, place, signs_at};
 pub use questions::{AT_ONCE, Answer, Question, questions};
+pub use twins::shared;
 pub use words::{Matcher, Proposal, Read, title};

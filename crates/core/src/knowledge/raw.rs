@@ -264,6 +264,8 @@ pub struct Term {
     pub plain: String,
     pub text: String,
     #[serde(default)]
+    pub forms: Vec<String>,
+    #[serde(default)]
     pub see: Vec<String>,
 }
 

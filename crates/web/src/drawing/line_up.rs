@@ -50,7 +50,7 @@ const PHONE: Wall = Wall {
     class: "phone",
     width: 360.0,
     height: 300.0,
-    left: 40.0,
+    left: 46.0,
     right: 6.0,
     floor: 236.0,
     full: 216.0,
@@ -101,13 +101,14 @@ fn draw(wall: &Wall, figures: &[Figure], cleared: usize) -> String {
             wall.width - 6.0,
             wall.left - 8.0,
             y + 4.5,
-            if wall.class == "phone" {
-                format!("{:.0}", rule * 100.0)
-            } else {
-                format!("{:.0} %", rule * 100.0)
-            },
+            format_args!("{:.0} %", rule * 100.0),
         );
     }
+    let _ = write!(
+        s,
+        r#"<text class="rule-note" x="{}" y="15">stretched: small shares stand taller</text>"#,
+        wall.left
+    );
     let space = (wall.width - wall.left - wall.right) / figures.len().max(1) as f64;
     for (n, figure) in figures.iter().enumerate() {
         stand(&mut s, wall, figure, wall.left + space * (n as f64 + 0.5));

@@ -49,6 +49,42 @@ pub fn svg(context: &Context, parts: &[PartLink]) -> String {
     out
 }
 
+/// What of a machine a small picture shows: left, top, width, height.
+fn window(field: FieldId, shape: &Shape) -> (f64, f64, f64, f64) {
+    let (x, y) = shape.head;
+    match field {
+        FieldId::Feed | FieldId::FilamentChange => (48.0, 8.0, 370.0, 270.0),
+        FieldId::HotEnd => (x - 52.0, y - 10.0, 104.0, 92.0),
+        FieldId::Carriage => (x - 110.0, y - 52.0, 220.0, 150.0),
+        FieldId::ZScrew => (88.0, 190.0, 60.0, 48.0),
+        FieldId::Levelling => (126.0, y + 10.0, 188.0, 130.0),
+        _ => (60.0, 66.0, 330.0, 284.0),
+    }
+}
+
+/// A machine without places to touch.
+pub fn picture(context: &Context, title: &str) -> String {
+    framed(context, (-MARGIN, 0.0, WIDTH + MARGIN, HEIGHT), title)
+}
+
+/// The part of a machine that one field of its profile speaks of.
+pub fn detail(context: &Context, field: FieldId) -> String {
+    framed(context, window(field, &Shape::of(context)), "")
+}
+
+fn framed(context: &Context, (x, y, w, h): (f64, f64, f64, f64), title: &str) -> String {
+    let mut pen = Pen::default();
+    Shape::of(context).draw(&mut pen, context);
+    let said = match title {
+        "" => r#"aria-hidden="true""#.to_string(),
+        title => format!(r#"role="img" aria-label="{}""#, super::escape(title)),
+    };
+    format!(
+        r#"<svg class="map machine-map" viewBox="{x} {y} {w} {h}" {said}>{}</svg>"#,
+        pen.finish()
+    )
+}
+
 type Point = (f64, f64);
 
 /// Where things stand, which differs by profile.

@@ -124,6 +124,15 @@ pub struct Ruler {
 
 /// The map with its places and the ruler.
 pub fn svg(places: &[PlaceLink], ruler: &Ruler) -> String {
+    drawn(places, Some(ruler))
+}
+
+/// The places alone, without a height.
+pub fn places(places: &[PlaceLink]) -> String {
+    drawn(places, None)
+}
+
+fn drawn(places: &[PlaceLink], ruler: Option<&Ruler>) -> String {
     let mut out = format!(
         r#"<svg class="map print-map" viewBox="0 0 {WIDTH} {HEIGHT}" role="group" aria-label="Map
             of a print">"#
@@ -144,7 +153,9 @@ pub fn svg(places: &[PlaceLink], ruler: &Ruler) -> String {
             spot.draw(&mut out);
         }
     }
-    draw_ruler(&mut out, ruler);
+    if let Some(ruler) = ruler {
+        draw_ruler(&mut out, ruler);
+    }
     out.push_str("</svg>");
     out
 }

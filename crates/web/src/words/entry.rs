@@ -7,6 +7,25 @@ use suspect_core::knowledge::Knowledge;
 use suspect_core::measures::{self, Readings};
 use suspect_core::settings::{Conversion, NumberId};
 
+/// An entry in words where its log is at hand: what it names by number is told by its words.
+pub fn line_in(k: &Knowledge, log: &[Entry], entry: &Entry) -> String {
+    let named = |seq: u32| {
+        let found = log.iter().find(|e| e.seq == seq);
+        found.map_or_else(|| format!("entry {seq}"), |e| format!("“{}”", line(k, e)))
+    };
+    match &entry.event {
+        Event::Retracted { seq } => format!("Took back {}", named(*seq)),
+        Event::PutBack { fixed } => format!("Put back what was changed by {}", named(*fixed)),
+        Event::Weighed {
+            suggestion, taken, ..
+        } => match taken {
+            true => format!("Taken up: {}", named(*suggestion)),
+            false => format!("Laid aside: {}", named(*suggestion)),
+        },
+        _ => line(k, entry),
+    }
+}
+
 /// One entry in words.
 pub fn line(k: &Knowledge, entry: &Entry) -> String {
     let event = &entry.event;

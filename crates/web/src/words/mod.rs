@@ -3,6 +3,7 @@
 pub mod entry;
 pub mod error;
 pub mod evidence;
+pub mod glossary;
 pub mod machine;
 pub mod machine_entry;
 pub mod next;

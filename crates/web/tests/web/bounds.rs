@@ -172,14 +172,14 @@ async fn days_and_hours_are_told_in_the_workshops_zone() {
     assert!(
         w.get(&case)
             .await
-            .one(".history time")
+            .attribute(".history time", "title")
             .contains("26 Nov 2025, 23:33")
     );
     assert_eq!(zone("Pacific/Auckland").await, StatusCode::SEE_OTHER);
     assert!(
         w.get(&case)
             .await
-            .one(".history time")
+            .attribute(".history time", "title")
             .contains("27 Nov 2025, 12:33")
     );
     w.db.remove().await;

@@ -6,6 +6,7 @@ use crate::kit::chromium::{
     until,
 };
 use crate::kit::{Workshop, workshop};
+use fantoccini::Locator;
 use fantoccini::key::Key;
 use serde_json::json;
 use suspect_core::knowledge::Knowledge;
@@ -119,14 +120,20 @@ async fn ruler_by_finger(browser: &fantoccini::Client) {
 #[tokio::test(flavor = "multi_thread")]
 async fn an_expert_takes_a_case_in_by_keyboard_alone() {
     let w = workshop().await;
+    w.second_machine().await;
     let base = served(&w).await;
     let driver = Driver::start();
     let browser = driver.client().await;
     browser.goto(&base).await.unwrap();
     type_in(&browser, "n").await;
-    found(&browser, ".tiles").await;
-    type_in(&browser, "1").await;
-    found(&browser, "#told").await;
+    found(&browser, ".machine-chips").await;
+    let teal = w.machine.to_string();
+    let chip = format!("input[name=machine][value='{teal}']");
+    let chip = browser.find(Locator::Css(&chip)).await.unwrap();
+    let key = chip.attr("data-key").await.unwrap().unwrap();
+    type_in(&browser, &key).await;
+    // The digit leads on to the words.
+    found(&browser, "#told:focus").await;
     type_in(
         &browser,
         "Oar blade. Suddenly one step sideways, no strings",

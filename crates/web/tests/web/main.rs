@@ -1,5 +1,6 @@
 //! Pages as people and browsers get them, over a real PostgreSQL.
 
+mod beginning;
 mod bounds;
 mod brief;
 mod browser;

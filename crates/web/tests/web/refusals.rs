@@ -125,6 +125,7 @@ const WRONG_FACTS: [(&str, Wrong); 11] = [
 #[tokio::test]
 async fn a_new_case_that_makes_no_sense_comes_back_with_everything_kept() {
     let w = workshop().await;
+    w.second_machine().await;
     let machine = w.machine.to_string();
     for (field, value, selector, message) in WRONG_NEW_CASES {
         let value = sent(value);

@@ -9,10 +9,7 @@ async fn a_whole_case_from_the_floor_to_the_record_without_scripts() {
     let floor = w.get("/").await;
     assert_eq!(floor.one(".machine h2"), "Teal");
     let new = w.get(&floor.attribute(".machine-foot a", "href")).await;
-    assert_eq!(
-        new.attribute("input[name=machine]", "value"),
-        w.machine.to_string()
-    );
+    assert!(new.all("input[name=machine]").is_empty(), "the only one");
     let id = new.attribute("input[name=case_id]", "value");
     let machine = w.machine.to_string();
     let told = "Puppet joint stepped. Suddenly one step sideways, no strings";

@@ -58,12 +58,12 @@ impl CaseState {
                 }
                 None => self.unknown.push(cause.clone()),
             },
-            _ => self.show(entry),
+            _ => self.show(knowledge, entry),
         }
     }
 
     /// Pictures and what others say.
-    fn show(&mut self, entry: &Entry) {
+    fn show(&mut self, knowledge: &Knowledge, entry: &Entry) {
         match &entry.event {
             Event::Pictured {
                 picture,
@@ -97,6 +97,9 @@ impl CaseState {
             Event::Weighed { suggestion, taken } => {
                 if let Some(there) = self.suggestions.iter_mut().find(|s| s.seq == *suggestion) {
                     there.taken = Some(*taken);
+                    let check = there.check.as_deref().filter(|_| *taken);
+                    let check = check.and_then(|id| knowledge.check_id(id));
+                    self.wanted = check.or(self.wanted);
                 }
             }
             _ => {}

@@ -3,7 +3,7 @@
 use crate::case::event::{Entry, Event};
 use crate::case::state::{CaseState, Change, Status, Timer};
 use crate::evidence::Tried;
-use crate::knowledge::{Knowledge, TryResult};
+use crate::knowledge::{CheckId, Knowledge, TryResult};
 use crate::measures::Readings;
 use crate::planning::Present;
 use crate::work_id::WorkId;
@@ -19,7 +19,7 @@ impl CaseState {
                 minutes,
             } => {
                 self.minutes += minutes;
-                self.over(&WorkId::Check(check.clone()));
+                self.over(knowledge, &WorkId::Check(check.clone()));
                 self.answer(knowledge, entry.seq, check, outcome, *confidence);
                 self.checked(knowledge, check, outcome);
             }
@@ -31,11 +31,11 @@ impl CaseState {
             } => {
                 self.minutes += minutes;
                 self.gauged(knowledge, entry.seq, check, readings);
-                self.over(&WorkId::Check(check.clone()));
+                self.over(knowledge, &WorkId::Check(check.clone()));
             }
             Event::SetAside { step, why, minutes } => {
                 self.minutes += minutes;
-                self.over(step);
+                self.over(knowledge, step);
                 self.set_aside.insert(step.clone(), *why);
             }
             Event::TakenUp { step } => {
@@ -55,7 +55,7 @@ impl CaseState {
             } => {
                 self.minutes += minutes;
                 self.grams += grams;
-                self.printed(*result);
+                self.printed(knowledge, *result);
             }
             _ => self.keep(entry),
         }
@@ -131,7 +131,7 @@ impl CaseState {
         };
         self.minutes += minutes;
         self.money += money;
-        self.over(&WorkId::Fix(fix.clone()));
+        self.over(knowledge, &WorkId::Fix(fix.clone()));
         let Some(id) = knowledge.fix_id(fix) else {
             self.unknown.push(fix.clone());
             return;
@@ -149,9 +149,9 @@ impl CaseState {
         self.status = Status::Verifying(id);
     }
 
-    fn printed(&mut self, result: TryResult) {
+    fn printed(&mut self, knowledge: &Knowledge, result: TryResult) {
         self.present = Present::PRINTED;
-        self.over(&WorkId::Proof);
+        self.over(knowledge, &WorkId::Proof);
         if let Status::Verifying(fix) = self.status {
             self.facts.tried.push(Tried {
                 fix,
@@ -168,9 +168,13 @@ impl CaseState {
 
     /// Work that is recorded has no timers any more, is no longer set aside, and the case is on
     /// again.
-    fn over(&mut self, work: &WorkId) {
+    fn over(&mut self, knowledge: &Knowledge, work: &WorkId) {
         self.timers.retain(|t| t.work != *work);
         self.set_aside.remove(work);
         self.resting = None;
+        let done = |check: &CheckId| work.check() == Some(knowledge.check_name(*check));
+        if self.wanted.as_ref().is_some_and(done) {
+            self.wanted = None;
+        }
     }
 }

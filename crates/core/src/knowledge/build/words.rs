@@ -31,6 +31,7 @@ impl Builder<'_> {
             term: raw.term.clone(),
             plain: raw.plain.clone(),
             text: raw.text.clone(),
+            forms: raw.forms.clone(),
             see: raw.see.clone(),
         }
     }

@@ -84,6 +84,8 @@ pub struct Term {
     pub plain: String,
     /// What it means, in a sentence or two.
     pub text: String,
+    /// Other forms of the word by which it is known in a text: "decibans".
+    pub forms: Vec<String>,
     /// What to look at: identifiers of causes, findings, checks or fixes, as they stand.
     pub see: Vec<String>,
 }

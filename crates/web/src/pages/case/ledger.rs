@@ -37,6 +37,10 @@ pub struct Ledger {
     pub folded: Vec<String>,
     pub starts: String,
     pub total: String,
+    /// The figure of the line-up, taken apart where others stand behind it.
+    pub apart: Option<String>,
+    /// How it makes the trouble, in a sentence.
+    pub mechanism: String,
     pub may_clear: bool,
     /// "Why not this one?": how far it stands behind the leader and which facts put it there.
     pub why_not: Option<String>,
@@ -103,7 +107,8 @@ pub fn ledger(
     cause: CauseId,
 ) -> Option<Ledger> {
     let line_up = &analysis.line_up;
-    let account = Account::of(line_up, line_up.line(cause)?);
+    let line = line_up.line(cause)?;
+    let account = Account::of(line_up, line);
     let items = line_up.evidence.items.iter().zip(account.weights);
     let mut said: Vec<(f64, String)> = items
         .map(|(item, d)| (*d, evidence::source(k, &item.source)))
@@ -136,10 +141,23 @@ pub fn ledger(
             .into_iter()
             .map(|(d, text)| format!("{text}: {}", show::decibans(d)))
             .collect(),
+        apart: apart(line),
+        mechanism: k.cause(cause).mechanism.clone(),
         starts: account.starts(line_up),
         total: format!("{} dB", show::decibans(account.weights.iter().sum())),
         why_not: why_not(k, line_up, cause),
         may_clear: !case.state.resolved() && !cleared.iter().any(|(x, _)| *x == cause),
+    })
+}
+
+/// "48 % in all: alone 40 %, together with another suspect 8 %."
+fn apart(line: &CauseLine) -> Option<String> {
+    let (all, alone) = (show::percent(line.probability), show::percent(line.alone));
+    (all != alone).then(|| {
+        format!(
+            "{all} in all: alone {alone}, together with another suspect {}.",
+            show::percent(line.probability - line.alone)
+        )
     })
 }
 

@@ -12,3 +12,4 @@ pub mod picture;
 pub mod plan;
 pub mod retract;
 pub mod show;
+pub mod why;

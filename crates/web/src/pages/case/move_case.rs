@@ -40,7 +40,10 @@ async fn page(
             .map(|m| Choice {
                 chosen: fields.get("machine") == m.id.to_string(),
                 value: m.id.to_string(),
-                label: format!("{}, {}", m.name, m.model),
+                label: match m.model.as_str() {
+                    "" => m.name.clone(),
+                    model => format!("{}, {model}", m.name),
+                },
             })
             .collect(),
         stopped: !case.state.stops.is_empty(),

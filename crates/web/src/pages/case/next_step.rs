@@ -8,8 +8,8 @@ use crate::show;
 use crate::state::AppState;
 use crate::words::{self, next};
 use suspect_core::case::{Analysis, What, WorkId};
-use suspect_core::knowledge::{CheckId, FixId};
-use suspect_core::planning::{Action, Step};
+use suspect_core::knowledge::{CheckId, FixId, Knowledge};
+use suspect_core::planning::{Action, Step, preview};
 
 /// Steps offered beside the best.
 const OTHER_STEPS: usize = 3;
@@ -45,6 +45,8 @@ pub struct NextStep {
     pub plain: String,
     pub saves: Option<String>,
     pub work: Option<WorkView>,
+    /// Who suggested it, when it stands first because somebody here took that up.
+    pub wanted: Option<String>,
     /// Where practice differs in this step.
     pub schools: Vec<SchoolLine>,
 }
@@ -74,6 +76,7 @@ impl NextStep {
             plain,
             saves: None,
             work: None,
+            wanted: None,
             schools: Vec::new(),
         }
     }
@@ -137,22 +140,39 @@ fn check_step(
 ) -> NextStep {
     let k = &state.knowledge;
     let schools = schools::of_check(k, Some(&case.workshop), check);
+    let steps = &analysis.plan.steps;
+    let planned = steps.iter().find(|s| s.action == Action::Check(check));
+    let previews = match planned {
+        Some(step) => step.outcomes.clone(),
+        None => preview(k, &case.state.facts, &analysis.line_up, check),
+    };
+    let wanted = (case.state.wanted == Some(check)).then(|| wanted_by(k, case, check));
     let check = k.check(check);
     let finding = k.finding(check.finding);
-    let previews = analysis.plan.steps.first().map_or(&[][..], |s| &s.outcomes);
-    let outcomes = work::outcome_rows(k, check.finding, previews);
+    let outcomes = work::outcome_rows(k, check.finding, &previews);
     let saves = analysis.next.saves;
     NextStep {
         work_id: Some(WorkId::Check(finding.id.clone())),
         saves: (saves >= 0.5).then(|| show::minutes(saves)),
         work: Some(work::view(k, &case.state.facts, &check.work)),
         schools,
+        wanted: wanted.flatten(),
         ..NextStep::plain(
             NextKind::Check { outcomes },
             href,
             show::sentence(&finding.plain),
         )
     }
+}
+
+/// Whose suggestion a check is.
+fn wanted_by(k: &Knowledge, case: &OpenCase, check: CheckId) -> Option<String> {
+    let id = k.check_name(check);
+    let suggested = case.state.suggestions.iter().rev();
+    let mut taken = suggested.filter(|s| s.taken == Some(true));
+    taken
+        .find(|s| s.check.as_deref() == Some(id))
+        .map(|s| s.by.clone())
 }
 
 fn fix_step(
@@ -177,7 +197,13 @@ fn fix_step(
 
 /// Steps that may be done instead, best first.
 pub fn others(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Vec<OtherStep> {
-    let rest = analysis.plan.steps.iter().skip(1);
+    let first = match analysis.next.what {
+        What::Check(check) => Some(Action::Check(check)),
+        What::Fix(fix) => Some(Action::Fix(fix)),
+        _ => analysis.plan.steps.first().map(|s| s.action),
+    };
+    let steps = analysis.plan.steps.iter();
+    let rest = steps.filter(|s| Some(s.action) != first);
     rest.filter_map(|s| other(state, case, s))
         .take(OTHER_STEPS)
         .collect()

@@ -46,6 +46,8 @@ pub struct Outlook {
     pub within_30: String,
     pub within_90: String,
     pub second: Option<String>,
+    /// "Solved hardly within 30 minutes, with 68 % within 90."
+    pub chances: String,
 }
 
 #[derive(Template)]
@@ -77,7 +79,21 @@ pub fn outlook(state: &AppState, analysis: &Analysis, course: &Course) -> Outloo
         within_30: show::percent(course.within(30.0)),
         within_90: show::percent(course.within(90.0)),
         second,
+        chances: chances(course.within(30.0), course.within(90.0)),
     }
+}
+
+/// Below this a chance is no chance to speak of.
+const HARDLY: f64 = 0.02;
+
+/// The chances of being done in half an hour and in an hour and a half, in words.
+fn chances(soon: f64, later: f64) -> String {
+    let soon = match soon {
+        p if p < HARDLY && later < HARDLY => return "Hardly solved within 90 minutes.".into(),
+        p if p < HARDLY => "hardly within 30 minutes".to_string(),
+        p => format!("within 30 minutes with {}", show::percent(p)),
+    };
+    format!("Solved {soon}, within 90 with {}.", show::percent(later))
 }
 
 /// `GET /cases/{id}/plan?depth=…`
@@ -163,5 +179,23 @@ fn branch(state: &AppState, case: &OpenCase, n: &Node, b: &Branch) -> BranchView
         width: (b.probability * 100.0).max(1.0),
         ends: if cured { Some("solved") } else { None },
         next: b.next.as_ref().map(|next| node(state, case, next)),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::chances;
+
+    #[test]
+    fn chances_are_told_in_words() {
+        assert_eq!(
+            chances(0.001, 0.68),
+            "Solved hardly within 30 minutes, within 90 with 68\u{a0}%."
+        );
+        assert_eq!(
+            chances(0.3, 0.7),
+            "Solved within 30 minutes with 30\u{a0}%, within 90 with 70\u{a0}%."
+        );
+        assert_eq!(chances(0.0, 0.01), "Hardly solved within 90 minutes.");
     }
 }

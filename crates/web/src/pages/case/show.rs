@@ -11,10 +11,11 @@ use crate::pages::case::{build, facts_line};
 use crate::pages::doing::stuck::{ChangeView, to_no_avail, why_words};
 use crate::pages::help::suggestions::{Hearsay, hearsay};
 use crate::pages::open_case::{CaseHead, OpenCase};
-use crate::pages::parts::history::{HistoryLine, history, last_entry};
+use crate::pages::parts::history::{HistoryDay, LastEntry, history, last_entry};
 use crate::pages::parts::line_up::{LineUpView, view};
 use crate::pages::parts::link::Link;
 use crate::pages::parts::pictures::{PictureCard, cards};
+use crate::pages::parts::print_map;
 use crate::pages::parts::timers::{TimerView, timers};
 use crate::state::AppState;
 use crate::words::{evidence, outcome, work};
@@ -47,6 +48,8 @@ struct CasePage {
     parts_out: Vec<String>,
     set_aside: Vec<PutOffView>,
     ordinary: Option<Ordinary>,
+    /// The drawing of a print, while nothing is known.
+    drawing: Option<String>,
     line_up: LineUpView,
     ledger: Option<Ledger>,
     /// Facts that hardly go together.
@@ -55,8 +58,8 @@ struct CasePage {
     glance: Option<Glance>,
     next: NextStep,
     others: Vec<OtherStep>,
-    history: Vec<HistoryLine>,
-    last_entry: Option<u32>,
+    history: Vec<HistoryDay>,
+    last_entry: Option<LastEntry>,
     spent: String,
     to_go: String,
     lost: String,
@@ -166,7 +169,8 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         timers: timers(k, case),
         parts_out: now.parts_out.iter().map(|(_, part)| part.clone()).collect(),
         set_aside: set_aside(state, case),
-        ordinary: ordinary(state, analysis).filter(|_| open),
+        ordinary: ordinary(state, case, analysis).filter(|_| open),
+        drawing: matches!(next.kind, NextKind::Tell).then(|| print_map::map(k, case, None)),
         line_up: LineUpView::default(),
         ledger: None,
         others: match choice {
@@ -177,7 +181,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         glance: glance(state, case, analysis).filter(|_| next.is_planned()),
         next,
         history: history(k, case),
-        last_entry: last_entry(case),
+        last_entry: last_entry(k, case),
         spent: show::minutes(now.minutes),
         to_go: match now.status {
             Status::Open if open => show::minutes(analysis.plan.expected_minutes),
@@ -192,11 +196,11 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
 }
 
 /// Says why nothing need be done while an ordinary trait leads.
-fn ordinary(state: &AppState, analysis: &Analysis) -> Option<Ordinary> {
+fn ordinary(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Option<Ordinary> {
     let leader = state.knowledge.cause(analysis.line_up.leader()?.cause);
     (leader.family == Family::Normal).then(|| Ordinary {
         name: Link {
-            href: urls::suspect(&leader.id),
+            href: urls::why(case.id, &leader.id),
             name: leader.name.clone(),
         },
         why: leader.mechanism.clone(),
@@ -230,7 +234,7 @@ fn closed(state: &AppState, case: &OpenCase) -> Option<Closed> {
             show::date(r.at)
         ),
         cause: cause.map(|c| Link {
-            href: urls::suspect(&k.cause(c).id),
+            href: urls::why(case.id, &k.cause(c).id),
             name: k.cause(c).name.clone(),
         }),
         fix: fix.map(|x| k.fix(x).work.name.clone()),

@@ -164,7 +164,7 @@ async fn past(state: &AppState, machine: &Machine) -> Result<Vec<Past>, PageErro
         .machines()
         .await?
         .into_iter()
-        .filter(|m| m.model == machine.model)
+        .filter(|m| !m.model.is_empty() && m.model == machine.model)
         .map(|m| m.id)
         .collect();
     let now = state.now();

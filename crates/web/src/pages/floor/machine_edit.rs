@@ -1,6 +1,8 @@
-//! Adding a machine to the floor, and changing what one is. A change that ends a stop of the build
-//! takes a named person, a reason, and each step of the stop.
+//! Adding a machine to the floor, and changing what one is, by touching pictures: the drawing
+//! beside them follows every answer. A change that ends a stop of the build takes a named person, a
+//! reason, and each step of the stop.
 
+use crate::drawing::machine_map;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::open_case::OpenMachine;
@@ -11,23 +13,43 @@ use crate::state::AppState;
 use crate::words::refusal;
 use crate::{show, urls};
 use askama::Template;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect};
+use std::collections::BTreeMap;
 use suspect_core::case::{Problem, Refusal};
+use suspect_core::kinds::{self, KINDS, Kind};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::lifting::Lifting;
-use suspect_core::machine::{Described, MachineEvent, ended_by, problems};
-use suspect_core::profile::{FIELDS, Field, MATERIAL, Value};
+use suspect_core::machine::{Described, MachineEvent, build, ended_by, problems};
+use suspect_core::profile::{FIELDS, Field, FieldId, MATERIAL, Value};
 use suspect_core::text::look;
 use suspect_store::machines::Machine;
 use suspect_store::{StoreError, Uuid};
 
+/// One question about the machine.
 struct ProfileRow {
     id: &'static str,
     label: &'static str,
-    options: Vec<Choice>,
+    options: Vec<Pictured>,
+    /// Nothing is known of it.
+    open: bool,
+    /// That it is not known is one of its own answers.
+    may_be_unknown: bool,
     error: Option<String>,
+}
+
+/// An answer with the machine as it would look with it; fields that cannot be drawn have none.
+struct Pictured {
+    choice: Choice,
+    picture: String,
+}
+
+/// A common kind to begin with.
+struct KindView {
+    id: &'static str,
+    plain: &'static str,
+    picture: String,
 }
 
 /// A stop that the change would end.
@@ -45,12 +67,16 @@ struct EditPage {
     /// The machine that is changed; none when one is added.
     changing: Option<(String, String)>,
     action: String,
+    /// Where the page is drawn anew with other answers.
+    follow: String,
     machine_id: Uuid,
     seq: u32,
     name: String,
     model: String,
     stands: String,
     note: String,
+    kinds: Vec<KindView>,
+    drawing: String,
     rows: Vec<ProfileRow>,
     ending: Vec<Ending>,
     errors: Errors,
@@ -75,34 +101,18 @@ fn page(state: &AppState, shown: Shown) -> Result<String, PageError> {
         sent.or(machine.map(|m| known(m).clone()))
             .unwrap_or_default()
     };
-    let profile = |id: &str| match fields.sent(id) {
-        Some(sent) => sent.to_string(),
-        None => machine
-            .and_then(|m| m.profile.get(id).cloned())
-            .unwrap_or_default(),
-    };
-    let row = |f: &'static Field| {
-        let chosen = profile(f.id);
-        let option = |v: &Value| Choice {
-            value: v.id.into(),
-            label: show::capital(v.plain),
-            chosen: chosen == v.id,
-        };
-        ProfileRow {
-            id: f.id,
-            label: f.plain,
-            options: f.values.iter().map(option).collect(),
-            error: shown.errors.get(f.id).cloned(),
-        }
-    };
+    let profile = profile(machine, fields);
     let page = EditPage {
         changing: machine.map(|m| (m.name.clone(), urls::machine(m.id))),
         action: machine.map_or("/machines".to_string(), |m| urls::in_machine(m.id, "edit")),
+        follow: machine.map_or("/machines/new".to_string(), |m| {
+            urls::in_machine(m.id, "edit")
+        }),
         machine_id: fields
             .get("machine_id")
             .parse()
             .unwrap_or_else(|_| Uuid::now_v7()),
-        seq: if fields.is_empty() || shown.moved_on {
+        seq: if fields.sent("seq").is_none() || shown.moved_on {
             shown.seq
         } else {
             fields.seq()
@@ -111,12 +121,82 @@ fn page(state: &AppState, shown: Shown) -> Result<String, PageError> {
         model: value("model", |m| &m.model),
         stands: value("place", |m| &m.place),
         note: value("note", |m| &m.note),
-        rows: FIELDS[..MATERIAL].iter().map(row).collect(),
+        kinds: KINDS
+            .iter()
+            .filter(|_| machine.is_none())
+            .map(kind)
+            .collect(),
+        drawing: machine_map::picture(&build(&profile), "The machine as it is described"),
+        rows: rows(&profile, &shown.errors),
         ending: ending(state, machine, fields),
         errors: shown.errors,
         moved_on: shown.moved_on,
     };
     Ok(page.render()?)
+}
+
+/// The build as it was sent, where nothing was sent as the machine is known; a kind that was
+/// touched fills in what is usual for it.
+fn profile(machine: Option<&Machine>, fields: &Fields) -> BTreeMap<String, String> {
+    if let Some(kind) = kinds::profile(fields.get("kind")) {
+        return kind;
+    }
+    let known = |id: &str| match fields.sent(id) {
+        Some(sent) => Some(sent.to_string()),
+        None => machine.and_then(|m| m.profile.get(id).cloned()),
+    };
+    let fields = FIELDS[..MATERIAL].iter();
+    let filled = fields.filter_map(|f| Some((f.id.to_string(), known(f.id)?)));
+    filled.filter(|(_, value)| !value.is_empty()).collect()
+}
+
+fn kind(kind: &'static Kind) -> KindView {
+    let profile = kinds::profile(kind.id).unwrap_or_default();
+    KindView {
+        id: kind.id,
+        plain: kind.plain,
+        picture: machine_map::picture(&build(&profile), ""),
+    }
+}
+
+/// Every question about a machine, each answer drawn on the machine as it is known so far.
+fn rows(profile: &BTreeMap<String, String>, errors: &Errors) -> Vec<ProfileRow> {
+    let fields = FIELDS[..MATERIAL].iter().zip(FieldId::ALL.iter());
+    let row = |(f, id): (&'static Field, &FieldId)| {
+        let chosen = profile.get(f.id).map_or("", String::as_str);
+        let option = |v: &Value| Pictured {
+            picture: drawn(profile, *id, f.id, v.id),
+            choice: Choice {
+                value: v.id.into(),
+                label: show::capital(v.plain),
+                chosen: chosen == v.id,
+            },
+        };
+        ProfileRow {
+            id: f.id,
+            label: f.plain,
+            open: chosen.is_empty(),
+            may_be_unknown: f.values.iter().any(|v| v.id == "unknown"),
+            options: f.values.iter().map(option).collect(),
+            error: errors.get(f.id).cloned(),
+        }
+    };
+    fields.map(row).collect()
+}
+
+/// The machine with one answer more; nothing for what cannot be seen.
+fn drawn(profile: &BTreeMap<String, String>, id: FieldId, field: &str, value: &str) -> String {
+    if id == FieldId::BoardAge {
+        return String::new();
+    }
+    let mut with = profile.clone();
+    with.insert(field.to_string(), value.to_string());
+    // A thread is seen on a screw only.
+    if id == FieldId::ZScrew {
+        with.insert("z_drive".into(), "one-screw".into());
+        with.insert("motion".into(), "bed-slinger".into());
+    }
+    machine_map::detail(&build(&with), id)
 }
 
 /// Stops of the build that what was sent would end.
@@ -181,12 +261,15 @@ async fn taken(state: &AppState, id: Uuid, name: &str) -> Result<Option<String>,
     }))
 }
 
-/// `GET /machines/new`
-pub async fn form(State(state): State<AppState>) -> Page {
+/// `GET /machines/new?feed=…`: the page as it looks with these answers.
+pub async fn form(
+    State(state): State<AppState>,
+    Query(asked): Query<BTreeMap<String, String>>,
+) -> Page {
     let shown = Shown {
         machine: None,
         seq: 0,
-        fields: &Fields::default(),
+        fields: &Fields::of(asked),
         errors: Errors::new(),
         moved_on: false,
     };
@@ -234,12 +317,16 @@ async fn last_seq(state: &AppState, machine: &Machine) -> Result<u32, PageError>
         .map_or(0, |e| e.seq))
 }
 
-/// `GET /machines/{id}/edit`
-pub async fn edit(State(state): State<AppState>, OpenMachine(machine): OpenMachine) -> Page {
+/// `GET /machines/{id}/edit?feed=…`
+pub async fn edit(
+    State(state): State<AppState>,
+    OpenMachine(machine): OpenMachine,
+    Query(asked): Query<BTreeMap<String, String>>,
+) -> Page {
     let shown = Shown {
         seq: last_seq(&state, &machine).await?,
         machine: Some(&machine),
-        fields: &Fields::default(),
+        fields: &Fields::of(asked),
         errors: Errors::new(),
         moved_on: false,
     };

@@ -1,7 +1,9 @@
 //! The floor: the machines, their state, the open cases.
 
+use crate::form::Errors;
 use crate::pages::Page;
 use crate::pages::floor::case_line::{CaseLine, case_line, lock_of};
+use crate::pages::parts::begin::{Begin, begin};
 use crate::state::AppState;
 use crate::words::machine;
 use crate::{show, urls};
@@ -9,6 +11,7 @@ use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use suspect_core::knowledge::Knowledge;
+use suspect_store::Uuid;
 use suspect_store::lists::{CaseRow, FloorCases};
 use suspect_store::machines::Machine;
 
@@ -30,6 +33,12 @@ struct MachineCard {
 #[derive(Template)]
 #[template(path = "floor/overview.html")]
 struct FloorPage {
+    /// How a case begins, while no machine stands here: nothing else is asked first.
+    begin: Option<Begin>,
+    case_id: Uuid,
+    told: String,
+    words_first: bool,
+    errors: Errors,
     machines: Vec<MachineCard>,
     open: i64,
     locked: usize,
@@ -44,6 +53,11 @@ pub async fn show(State(state): State<AppState>) -> Page {
         .map(|m| card(&state.knowledge, &cases, m));
     let machines: Vec<MachineCard> = cards.collect();
     let page = FloorPage {
+        begin: machines.is_empty().then(begin),
+        case_id: Uuid::now_v7(),
+        told: String::new(),
+        words_first: true,
+        errors: Errors::new(),
         open: cases.many.iter().map(|(_, many)| many).sum(),
         locked: machines.iter().filter(|m| m.state == "locked").count(),
         machines,

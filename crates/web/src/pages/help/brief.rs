@@ -156,7 +156,7 @@ fn entries(k: &Knowledge, case: &OpenCase, wanted: impl Fn(&Event) -> bool) -> V
     let counting = case.log.iter().zip(active(&case.log));
     counting
         .filter(|(e, counts)| *counts && wanted(&e.event))
-        .map(|(e, _)| entry::line(k, e))
+        .map(|(e, _)| entry::line_in(k, &case.log, e))
         .collect()
 }
 

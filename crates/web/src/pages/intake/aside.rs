@@ -3,7 +3,7 @@
 
 use super::scene::Scene;
 use crate::page_error::PageError;
-use crate::pages::parts::history::last_entry;
+use crate::pages::parts::history::{LastEntry, last_entry};
 use crate::pages::parts::line_up::{LineUpView, view as line_up_view};
 use crate::words::{evidence, next, title, work};
 use crate::{show, urls};
@@ -62,7 +62,7 @@ pub struct Aside {
     pub in_question: String,
     pub missing: Vec<MissingRow>,
     pub before: Vec<AlikeCase>,
-    pub last_entry: Option<u32>,
+    pub last_entry: Option<LastEntry>,
     pub part: &'static str,
     pub at: String,
 }
@@ -111,7 +111,7 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
             })
             .collect(),
         before: seen_before(scene).await?,
-        last_entry: last_entry(case),
+        last_entry: last_entry(&state.knowledge, case),
         part: scene.part,
         at: scene.at.clone(),
     })
@@ -164,7 +164,9 @@ async fn seen_before(scene: &Scene<'_>) -> Result<Vec<AlikeCase>, PageError> {
     let past = state.store.past_cases(&telling_answers(k, &now)).await?;
     let past: Vec<PastCase> = past.into_iter().filter(|p| p.id != case.id).collect();
     let mine = case.machine.id;
-    let of_kind = machines.iter().filter(|m| m.model == case.machine.model);
+    let of_kind = machines
+        .iter()
+        .filter(|m| !m.model.is_empty() && m.model == case.machine.model);
     let of_kind: Vec<_> = of_kind.map(|m| m.id).collect();
     let nearness = |machine| match machine == mine {
         true => Nearness::Machine,

@@ -1,11 +1,11 @@
 //! The machine map: parts to touch for what they do, and the hours of what wears on them.
 
-use super::print::tally;
 use super::scene::Scene;
 use super::sign::{SignCard, card};
 use crate::drawing::machine_map::{PartLink, svg};
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
+use crate::pages::parts::print_map::tally;
 use crate::words::region;
 use crate::{show, urls};
 use suspect_core::knowledge::{FindingId, Region};
@@ -51,7 +51,9 @@ pub async fn view(
         region,
         href: urls::intake(scene.case.id, "machine", region.id()),
         chosen: chosen == Some(region),
-        tally: tally(scene, |f| k.finding(f).region == Some(region)),
+        tally: tally(&scene.state.knowledge, scene.case, |f| {
+            k.finding(f).region == Some(region)
+        }),
     };
     // An open machine has no chamber to touch.
     let there = |region: &Region| {

@@ -1,28 +1,33 @@
-//! New case: which machine, what happened, what is still as it was last time. Everything else is
-//! asked on the case itself.
+//! New case: "What is wrong with your print?", told in words, shown on a photo or touched on the
+//! drawing. Everything else is asked on the case itself.
 
 use super::carried::{self, CarriedView, last_case};
+use super::twins::{Twin, open_on};
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
-use crate::pages::{Answer, Page, again};
+use crate::pages::floor::case_line::lock_of;
+use crate::pages::parts::begin::{Begin, begin};
+use crate::pages::{Page, again};
+use crate::show;
 use crate::state::AppState;
-use crate::urls;
-use crate::words::refusal;
 use askama::Template;
 use axum::extract::{Query, State};
-use axum::response::{Html, IntoResponse, Redirect};
+use axum::response::{Html, Response};
 use std::collections::BTreeMap;
-use suspect_core::case::{Event, LONGEST_TEXT};
-use suspect_core::intake::{Carried, title};
+use suspect_core::case::LONGEST_TEXT;
 use suspect_core::text;
+use suspect_store::Uuid;
+use suspect_store::lists::{CaseRow, FloorCases};
 use suspect_store::machines::Machine;
-use suspect_store::{Stamp, StoreError, Uuid};
 
+/// A machine to choose.
 struct Tile {
-    n: usize,
-    href: String,
+    value: Uuid,
     name: String,
-    model: String,
+    /// "Locked: loose heater wires", "2 open cases", or the kind.
+    state: String,
+    locked: bool,
+    chosen: bool,
 }
 
 #[derive(Template)]
@@ -30,10 +35,19 @@ struct Tile {
 struct NewCasePage {
     case_id: Uuid,
     tiles: Vec<Tile>,
-    machine: Option<Machine>,
+    /// It is the only one: nothing is asked.
+    only: bool,
     told: String,
+    /// Nothing is to be chosen before the words.
+    words_first: bool,
     still_so: bool,
     carried: Option<CarriedView>,
+    /// Open cases of the machine.
+    open: Vec<Twin>,
+    /// Open cases that seem to be the same trouble: asked about before a twin is made.
+    twins: Vec<Twin>,
+    begin: Begin,
+    at: String,
     errors: Errors,
 }
 
@@ -42,50 +56,34 @@ pub async fn form(
     State(state): State<AppState>,
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
-    let chosen = query.get("machine").cloned().unwrap_or_default();
-    Ok(Html(
-        page(
-            &state,
-            &Fields::of([("machine".into(), chosen)]),
-            Errors::new(),
-        )
-        .await?,
-    ))
+    let sent = Fields::of(query);
+    Ok(Html(page(&state, &sent, Errors::new(), Vec::new()).await?))
 }
 
-/// `POST /cases`
-pub async fn open(State(state): State<AppState>, fields: Fields) -> Answer {
-    let machines = state.store.machines().await?;
-    let mut errors = problems(&machines, &fields);
-    let machine = chosen(&machines, &fields).filter(|_| errors.is_empty());
-    let Some(machine) = machine else {
-        return refused(&state, &fields, errors).await;
-    };
-    let kept = match fields.get("still_so") {
-        "yes" => last_case(&state, machine.id, None).await?,
-        _ => None,
-    };
-    let kept = kept.map(|last| last.kept).unwrap_or_default();
-    let events = events(machine, fields.get("told"), &kept);
-    match store(&state, machine, &events, &fields).await {
-        Ok(case) => Ok(Redirect::to(&urls::intake(case, "", "")).into_response()),
-        Err(StoreError::Refused(refused_by)) => {
-            let message = refusal::refusal(&state.knowledge, &refused_by);
-            errors.insert("told".into(), message);
-            refused(&state, &fields, errors).await
-        }
-        Err(e) => Err(e.into()),
+/// The page again, with what is wrong or to be asked first.
+///
+/// # Errors
+/// When the database cannot be reached.
+pub async fn refused(
+    state: &AppState,
+    fields: &Fields,
+    errors: Errors,
+    twins: Vec<Twin>,
+) -> Result<Response, PageError> {
+    Ok(again(page(state, fields, errors, twins).await?))
+}
+
+/// The machine a form names; the only one there is needs no naming.
+pub fn chosen<'a>(machines: &'a [Machine], fields: &Fields) -> Option<&'a Machine> {
+    let id = fields.get("machine");
+    match machines {
+        [only] if id.is_empty() => Some(only),
+        _ => machines.iter().find(|m| m.id.to_string() == id),
     }
 }
 
-/// The machine a form names.
-fn chosen<'a>(machines: &'a [Machine], fields: &Fields) -> Option<&'a Machine> {
-    let id = fields.get("machine");
-    machines.iter().find(|m| m.id.to_string() == id)
-}
-
 /// What makes no sense in a form.
-fn problems(machines: &[Machine], fields: &Fields) -> Errors {
+pub fn problems(machines: &[Machine], fields: &Fields) -> Errors {
     let mut errors = Errors::new();
     if chosen(machines, fields).is_none() {
         let message = match fields.get("machine") {
@@ -95,89 +93,71 @@ fn problems(machines: &[Machine], fields: &Fields) -> Errors {
         errors.insert("machine".into(), message.into());
     }
     if let Err(problem) = text::optional(fields.get("told"), LONGEST_TEXT) {
-        errors.insert("told".into(), refusal::words_of("told", &problem));
+        let words = crate::words::refusal::words_of("told", &problem);
+        errors.insert("told".into(), words);
     }
     errors
 }
 
-/// What opens a case: the machine, what is still as it was, what happened.
-fn events(machine: &Machine, told: &str, kept: &Carried) -> Vec<Event> {
-    let mut events = vec![Event::Opened {
-        title: title(told).unwrap_or_default(),
-        machine_name: machine.name.clone(),
-        machine: machine.profile.clone(),
-        material: kept.material.clone(),
-        spool: kept.spool.clone(),
-    }];
-    events.extend(kept.numbers.iter().map(|(id, value)| Event::Measured {
-        number: id.to_string(),
-        value: *value,
-        note: None,
-    }));
-    if !told.is_empty() {
-        let text = told.to_string();
-        events.push(Event::Told { text });
-    }
-    events
-}
-
-/// Stores a case. The page made its identifier, so that the same form sent twice opens one case.
-async fn store(
+async fn page(
     state: &AppState,
-    machine: &Machine,
-    events: &[Event],
     fields: &Fields,
-) -> Result<Uuid, StoreError> {
-    let k = &state.knowledge;
-    let stamp = fields.stamp(state.now());
-    let given = fields.get("case_id").parse();
-    let id = given.unwrap_or_else(|_| Uuid::now_v7());
-    let opened = state
-        .store
-        .open_case(k, id, machine.id, events, stamp.clone());
-    match opened.await {
-        Ok(_) => Ok(id),
-        // The form was sent before with other words: that case stands, and this one is opened
-        // beside it.
-        Err(StoreError::Conflict { .. } | StoreError::OtherTouch) => {
-            let id = Uuid::now_v7();
-            let touch = None;
-            let stamp = Stamp { touch, ..stamp };
-            let opened = state.store.open_case(k, id, machine.id, events, stamp);
-            opened.await.map(|_| id)
-        }
-        Err(e) => Err(e),
-    }
-}
-
-async fn refused(state: &AppState, fields: &Fields, errors: Errors) -> Answer {
-    Ok(again(page(state, fields, errors).await?))
-}
-
-async fn page(state: &AppState, fields: &Fields, errors: Errors) -> Result<String, PageError> {
+    errors: Errors,
+    twins: Vec<Twin>,
+) -> Result<String, PageError> {
     let machines = state.store.machines().await?;
     let machine = chosen(&machines, fields).cloned();
-    let last = match &machine {
-        Some(machine) => last_case(state, machine.id, None).await?,
-        None => None,
+    let (last, open) = match &machine {
+        Some(machine) => (
+            last_case(state, machine.id, None).await?,
+            open_on(state, machine).await?,
+        ),
+        None => (None, Vec::new()),
     };
-    let tile = |(n, m): (usize, &Machine)| Tile {
-        n: n + 1,
-        href: urls::new_case_on(m.id),
-        name: m.name.clone(),
-        model: m.model.clone(),
-    };
+    let cases = state.store.floor_cases().await?;
+    let tile = |m: &Machine| tile(state, &cases, m, machine.as_ref());
     let page = NewCasePage {
         case_id: fields
             .get("case_id")
             .parse()
             .unwrap_or_else(|_| Uuid::now_v7()),
-        tiles: machines.iter().enumerate().map(tile).collect(),
-        machine,
+        tiles: machines.iter().map(tile).collect(),
+        only: machines.len() == 1,
         told: fields.get("told").into(),
+        words_first: machine.is_some() && twins.is_empty(),
         still_so: fields.get("still_so") == "yes",
         carried: last.and_then(|last| carried::view(&last, &last.kept)),
+        open: if twins.is_empty() { open } else { Vec::new() },
+        twins,
+        begin: begin(),
+        at: fields.get("at").into(),
         errors,
     };
     Ok(page.render()?)
+}
+
+fn tile(state: &AppState, cases: &FloorCases, m: &Machine, chosen: Option<&Machine>) -> Tile {
+    let k = &state.knowledge;
+    let mine: Vec<&CaseRow> = cases
+        .shown
+        .iter()
+        .filter(|c| c.machine_id == m.id)
+        .collect();
+    let lock = lock_of(k, m, mine.into_iter());
+    let words = match (&lock, &m.out_of_service, cases.of(m.id)) {
+        (Some(lock), _, _) => {
+            format!("Locked: {}", show::lower_first(&k.stops[lock.stop].name))
+        }
+        (None, Some(_), _) => "Out of service".to_string(),
+        (None, None, 0) => m.model.clone(),
+        (None, None, 1) => "1 open case".to_string(),
+        (None, None, n) => format!("{n} open cases"),
+    };
+    Tile {
+        value: m.id,
+        name: m.name.clone(),
+        state: words,
+        locked: lock.is_some(),
+        chosen: chosen.is_some_and(|c| c.id == m.id),
+    }
 }

@@ -2,16 +2,12 @@
 
 use super::scene::Scene;
 use super::sign::{SignCard, card};
-use crate::drawing::print_map::{PlaceLink, Ruler, svg};
-use crate::drawing::spot::Tally;
 use crate::form::{Errors, Fields};
-use crate::{show, urls};
-use suspect_core::intake::{PLACES, Place, Reach, layer_at, marked_at, place, signs_at};
+use crate::pages::parts::print_map;
+use crate::show;
+use suspect_core::intake::{Place, Reach, layer_at, place, signs_at};
 use suspect_core::knowledge::{FindingId, Section};
 use suspect_core::settings::NumberId;
-
-/// Height taken for a piece while nobody said how tall it is, in millimetres.
-const USUAL_PIECE_MM: f64 = 100.0;
 
 pub struct ReachChoice {
     pub value: &'static str,
@@ -50,7 +46,7 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
         None => known.map(show::number).unwrap_or_default(),
     };
     PrintView {
-        map: map(scene, chosen, fault, piece),
+        map: print_map::map(&scene.state.knowledge, scene.case, chosen),
         chosen: chosen.map(|c| place_chosen(scene, c)),
         seen: seen(scene),
         fault_mm: typed("fault_mm", fault),
@@ -62,31 +58,6 @@ pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> PrintView {
         fault_error: errors.get("fault_mm").cloned(),
         piece_error: errors.get("piece_mm").cloned(),
     }
-}
-
-/// The drawing, with what was seen where, and the height of the fault.
-fn map(
-    scene: &Scene,
-    chosen: Option<&'static Place>,
-    fault: Option<f64>,
-    piece: Option<f64>,
-) -> String {
-    let k = &scene.state.knowledge;
-    let tall = piece.unwrap_or(USUAL_PIECE_MM).max(fault.unwrap_or(0.0));
-    let link = |p: &'static Place| PlaceLink {
-        id: p.id,
-        name: p.name,
-        href: urls::intake(scene.case.id, "print", p.id),
-        chosen: chosen.is_some_and(|c| c.id == p.id),
-        tally: tally(scene, |f| marked_at(k, f).is_some_and(|at| at.id == p.id)),
-    };
-    let places: Vec<PlaceLink> = PLACES.iter().map(link).collect();
-    let ruler = Ruler {
-        share: fault.unwrap_or(0.0) / tall,
-        piece_mm: tall,
-        known: fault.is_some(),
-    };
-    svg(&places, &ruler)
 }
 
 /// The place on show with its signs.
@@ -124,20 +95,6 @@ fn reaches(scene: &Scene, fault: Option<f64>, layer: Option<f64>) -> Vec<ReachCh
             .is_some_and(|z| zone.as_deref() == Some(z)),
     };
     Reach::ALL.into_iter().map(choice).collect()
-}
-
-/// What was answered for findings that belong somewhere.
-pub fn tally(scene: &Scene, belongs: impl Fn(FindingId) -> bool) -> Tally {
-    let k = &scene.state.knowledge;
-    let findings = scene.case.state.facts.findings.iter();
-    let mut tally = Tally::default();
-    for (f, sighting) in findings.filter(|(f, _)| belongs(**f)) {
-        match sighting.answer.is_denial(k, *f) {
-            true => tally.not_seen += 1,
-            false => tally.seen += 1,
-        }
-    }
-    tally
 }
 
 /// Signs seen on the print, in words.

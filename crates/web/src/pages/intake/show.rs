@@ -131,9 +131,12 @@ async fn page(
     Ok(page.render()?)
 }
 
-/// Words while something read from them waits to be confirmed, else the drawing of the print.
+/// Words while something read from them waits to be confirmed or nothing of them was understood,
+/// else the drawing of the print.
 fn first_part(state: &AppState, case: &OpenCase) -> usize {
-    usize::from(words::open_proposals(state, case).is_empty())
+    let waits = !words::open_proposals(state, case).is_empty();
+    let new = case.state.facts.findings.is_empty() && !case.state.told.is_empty();
+    usize::from(!waits && !new)
 }
 
 /// Facts known by part, for the numbers beside their names.

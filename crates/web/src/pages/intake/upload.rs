@@ -5,6 +5,7 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
+use crate::protection::LARGEST_FORM;
 use crate::state::AppState;
 use crate::words::refusal;
 use crate::{show, urls};
@@ -35,9 +36,9 @@ pub const LARGEST_UPLOAD: usize = MOST_PICTURES * LARGEST_FILE + 1024 * 1024;
 
 /// What a form said so far, and what became of its pictures.
 #[derive(Default)]
-struct Taken {
-    fields: Fields,
-    errors: Errors,
+pub struct Taken {
+    pub fields: Fields,
+    pub errors: Errors,
     /// Pictures that came, good or not.
     pictures: u128,
 }
@@ -46,6 +47,64 @@ impl Taken {
     fn cut_off(&mut self) {
         let message = "The upload broke off before it was complete. Send the picture again.";
         self.errors.insert("picture.0".into(), message.into());
+    }
+
+    /// The next field of the form; nothing when there is none any more, or the line broke off.
+    pub async fn next<'a>(&mut self, form: &'a mut Multipart) -> Option<Field<'a>> {
+        match timeout(STILL, form.next_field()).await {
+            Ok(Ok(field)) => field,
+            Ok(Err(_)) | Err(_) => {
+                self.cut_off();
+                None
+            }
+        }
+    }
+
+    /// Takes a field of words in; false when the line broke off in it.
+    ///
+    /// # Errors
+    /// When it is longer than a whole form may be.
+    pub async fn words(&mut self, field: Field<'_>) -> Result<bool, PageError> {
+        let name = field.name().unwrap_or_default().to_string();
+        let Some(bytes) = read(field, LARGEST_FORM).await else {
+            self.cut_off();
+            return Ok(false);
+        };
+        if bytes.total > LARGEST_FORM {
+            return Err(PageError::TooLarge);
+        }
+        let text = String::from_utf8_lossy(&bytes.kept).into_owned();
+        self.fields.push(name, text);
+        Ok(true)
+    }
+
+    /// Takes a field with a picture in, for a case; false when the line broke off in it.
+    pub async fn picture(
+        &mut self,
+        state: &AppState,
+        case: &OpenCase,
+        field: Field<'_>,
+    ) -> Result<bool, PageError> {
+        let file = field.file_name().map(file_name).unwrap_or_default();
+        let _reading = READING.acquire().await;
+        let Some(bytes) = read(field, LARGEST_FILE).await else {
+            self.cut_off();
+            return Ok(false);
+        };
+        // An empty field of the form: no file was chosen.
+        if file.is_empty() && bytes.total == 0 {
+            return Ok(true);
+        }
+        self.pictures += 1;
+        let n = self.pictures;
+        if let Err(message) = keep(state, case, &self.fields, n, &file, bytes).await? {
+            let message = match file.as_str() {
+                "" => message,
+                file => format!("{file}: {message}"),
+            };
+            self.errors.insert(format!("picture.{n}"), message);
+        }
+        Ok(true)
     }
 }
 
@@ -57,19 +116,13 @@ pub async fn add(
 ) -> Answer {
     let mut form = form.map_err(|_| PageError::NotAForm)?;
     let mut taken = Taken::default();
-    loop {
-        match timeout(STILL, form.next_field()).await {
-            Ok(Ok(Some(field))) => {
-                if !take(&state, &case, field, &mut taken).await? {
-                    taken.cut_off();
-                    break;
-                }
-            }
-            Ok(Ok(None)) => break,
-            Ok(Err(_)) | Err(_) => {
-                taken.cut_off();
-                break;
-            }
+    while let Some(field) = taken.next(&mut form).await {
+        let whole = match field.file_name() {
+            Some(_) => taken.picture(&state, &case, field).await?,
+            None => taken.words(field).await?,
+        };
+        if !whole {
+            break;
         }
     }
     let Taken {
@@ -86,42 +139,6 @@ pub async fn add(
     // What was good is kept: the page shows it beside what was wrong.
     let case = OpenCase::read(&state, case.id).await?;
     refused(&state, &case, ("pictures", ""), &fields, &errors).await
-}
-
-/// Takes one field in; false when the line broke off in it.
-async fn take(
-    state: &AppState,
-    case: &OpenCase,
-    field: Field<'_>,
-    taken: &mut Taken,
-) -> Result<bool, PageError> {
-    let name = field.name().unwrap_or_default().to_string();
-    let file = field.file_name().map(file_name);
-    let _reading = READING.acquire().await;
-    let most = if file.is_some() { LARGEST_FILE } else { 1024 };
-    let Some(bytes) = read(field, most).await else {
-        return Ok(false);
-    };
-    match file {
-        None => {
-            let text = String::from_utf8_lossy(&bytes.kept).into_owned();
-            taken.fields.push(name, text);
-        }
-        // An empty field of the form: no file was chosen.
-        Some(file) if file.is_empty() && bytes.total == 0 => {}
-        Some(file) => {
-            taken.pictures += 1;
-            let n = taken.pictures;
-            if let Err(message) = keep(state, case, &taken.fields, n, &file, bytes).await? {
-                let message = match file.as_str() {
-                    "" => message,
-                    file => format!("{file}: {message}"),
-                };
-                taken.errors.insert(format!("picture.{n}"), message);
-            }
-        }
-    }
-    Ok(true)
 }
 
 /// Bytes of one field: at most so many are kept, the rest is counted.

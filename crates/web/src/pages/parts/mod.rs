@@ -1,9 +1,11 @@
 //! Parts of pages that several of them show.
 
+pub mod begin;
 pub mod history;
 pub mod line_up;
 pub mod link;
 pub mod pictures;
+pub mod print_map;
 pub mod proving;
 pub mod schools;
 pub mod tag;

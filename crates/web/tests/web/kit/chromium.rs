@@ -2,6 +2,7 @@
 #![allow(dead_code, reason = "each test file uses its part")]
 
 use super::Workshop;
+use fantoccini::actions::{InputSource, KeyAction, KeyActions};
 use fantoccini::key::Key;
 use fantoccini::{Client, ClientBuilder, Locator};
 use serde_json::{Value, json};
@@ -320,8 +321,13 @@ pub async fn tab_to(browser: &Client, selector: &str) {
     panic!("{selector} cannot be reached by Tab");
 }
 
+/// Presses a key of the keyboard, whatever has the focus: a field for files takes no typing.
 pub async fn press(browser: &Client, key: Key) {
-    type_in(browser, &char::from(key).to_string()).await;
+    let value = char::from(key);
+    let strokes = KeyActions::new("keyboard".into())
+        .then(KeyAction::Down { value })
+        .then(KeyAction::Up { value });
+    browser.perform_actions(strokes).await.unwrap();
 }
 
 /// Types into whatever has the focus.

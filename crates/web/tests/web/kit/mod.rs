@@ -29,9 +29,9 @@ pub struct Page {
     pub text: String,
 }
 
+/// A workshop with one machine.
 pub async fn workshop() -> Workshop {
-    let db = fresh().await;
-    let machine = Uuid::now_v7();
+    let w = empty_workshop().await;
     let profile = [
         ("feed", "direct"),
         ("hotend", "all-metal"),
@@ -39,17 +39,24 @@ pub async fn workshop() -> Workshop {
         ("levelling", "probe"),
         ("board_age", "protected"),
     ];
-    let knowledge = Arc::new(Knowledge::shipped());
     let teal = described("Teal", "Barge 340", &profile);
-    db.store
-        .add_machine(&knowledge, machine, &teal, time::OffsetDateTime::UNIX_EPOCH)
-        .await
-        .unwrap();
+    let at = time::OffsetDateTime::UNIX_EPOCH;
+    let added =
+        w.db.store
+            .add_machine(&w.state.knowledge, w.machine, &teal, at);
+    added.await.unwrap();
+    w
+}
+
+/// A workshop without any machine.
+pub async fn empty_workshop() -> Workshop {
+    let db = fresh().await;
+    let knowledge = Arc::new(Knowledge::shipped());
     let state = AppState::new(db.store.clone(), knowledge);
     Workshop {
         pages: router(state.clone(), Hosts::default()),
         db,
-        machine,
+        machine: Uuid::now_v7(),
         state,
     }
 }
@@ -161,7 +168,14 @@ impl Workshop {
             "Joint, one step"
         };
         let page = self
-            .post("/cases", &[("machine", machine.as_str()), ("told", told)])
+            .post(
+                "/cases",
+                &[
+                    ("machine", machine.as_str()),
+                    ("told", told),
+                    ("twin", "no"),
+                ],
+            )
             .await;
         assert_eq!(page.status, StatusCode::SEE_OTHER, "{}", page.text);
         let case = page
