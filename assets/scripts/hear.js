@@ -3,6 +3,7 @@
 
 import { ask } from "./ask.js";
 import { afterEach, busy, inTurn } from "./line.js";
+import { changed } from "./onward.js";
 import { show } from "./page.js";
 
 let port = null;
@@ -70,6 +71,7 @@ function catchUp() {
   inTurn(async () => {
     const answer = await ask(location.href);
     if (answer.ok) await show(answer.text, location.href);
+    changed();
   });
 }
 

@@ -1,17 +1,20 @@
 // Better with scripts, whole without them: parts are morphed in place, keys answer what is on
 // screen, what others write appears, and nothing typed is lost when an answer does not come.
 
+import * as awake from "./awake.js";
+import * as card from "./card.js";
 import * as drafts from "./drafts.js";
 import * as follow from "./follow.js";
 import * as hear from "./hear.js";
 import * as keys from "./keys.js";
+import * as onward from "./onward.js";
 import * as page from "./page.js";
 import * as plan from "./plan.js";
 import * as press from "./press.js";
+import * as seen from "./seen.js";
 import * as swap from "./swap.js";
 import * as touch from "./touch.js";
 import * as waits from "./waits.js";
-import * as card from "./card.js";
 import * as word from "./word.js";
 import * as brief from "./parts/brief.js";
 import * as drop from "./parts/drop.js";
@@ -41,8 +44,10 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
-for (const then of [waits.tick, inSight, drafts.restore, hear.listen, plan.deepen]) {
+const onScreen = [waits.tick, inSight, drafts.restore, hear.listen, plan.deepen];
+for (const then of [...onScreen, awake.keep, seen.mark, keys.rest]) {
   page.whenShown(then);
 }
-const parts = [press, drafts, follow, touch, swap, hear, keys, waits, card, word, page];
+const parts = [press, drafts, follow, touch, swap, hear, keys, waits, awake, card, word, page];
 for (const part of parts) part.start();
+onward.start();

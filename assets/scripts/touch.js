@@ -4,8 +4,10 @@
 import { PATIENCE, UPLOAD_PATIENCE, ask } from "./ask.js";
 import { forget } from "./drafts.js";
 import { inTurn } from "./line.js";
+import { acted, leaving } from "./onward.js";
 import { leave, show, work } from "./page.js";
 import { still } from "./press.js";
+import { mark, own } from "./seen.js";
 
 // Touches sent and not answered yet: a later one says that it knows of them.
 const underWay = [];
@@ -77,12 +79,18 @@ async function answered(touch, answer) {
   if (taken) forget(touch.action, touch.names);
   if (taken && !touch.morph) {
     await still();
+    leaving();
     leave(answer.url);
     return;
   }
   // What was not taken has no page of its own to reload, so the address stays.
   await show(answer.text, taken ? answer.url : location.href);
   if (taken && touch.form.isConnected) settle(touch.form);
+  if (taken) {
+    own();
+    mark();
+    acted();
+  }
 }
 
 function send(touch) {

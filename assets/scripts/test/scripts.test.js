@@ -10,7 +10,8 @@ import { samePage } from "../page.js";
 import { percent, stroke } from "../parts/marks.js";
 import { millimetres, moved } from "../parts/ruler.js";
 import { identity, saidBy } from "../touch.js";
-import { words } from "../waits.js";
+import { news } from "../onward.js";
+import { short, titled, words } from "../waits.js";
 
 // Browsers have it, Node's older versions only under this name.
 globalThis.crypto ??= webcrypto;
@@ -104,4 +105,22 @@ test("a touch on a picture has one place, a stroke has two", () => {
   });
   assert.equal(stroke([0.1, 0.1], [0.4, 0.2]).to_x, "40.0");
   assert.equal(percent(1.7), "100.0");
+});
+
+test("the title of the tab tells of the wait that ends first, and is itself again after it", () => {
+  assert.equal(titled("Cold pull · Usual Suspect", short(61)), "(2 min) Cold pull · Usual Suspect");
+  const over = titled("(1 min) Cold pull", short(0));
+  assert.equal(over, "(The wait is over) Cold pull");
+  assert.equal(titled(over, ""), "Cold pull");
+});
+
+test("what changed is said once, and a stop at once", () => {
+  const before = { leader: "Wet filament, 40 %", stop: "" };
+  assert.deepEqual(news(before, before, true), { said: "Saved.", urgent: "" });
+  const now = { leader: "Worn coupler, 45 %", stop: "Switch off" };
+  assert.deepEqual(news(before, now, false), {
+    said: "Leading now: Worn coupler, 45 %.",
+    urgent: "Switch off",
+  });
+  assert.deepEqual(news(now, now, false), { said: "", urgent: "" });
 });

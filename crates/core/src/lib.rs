@@ -28,6 +28,7 @@
 //! - [`refusal`]: why something cannot be recorded, as data
 //! - [`work_id`]: a piece of work by name
 //! - [`parts`], [`wear`]: parts that wear, and their hours
+//! - [`own`]: causes and fixes in the workshop's own words
 //! - [`text`]: texts people type
 //! - [`identified`]: small closed sets and their identifiers
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
@@ -64,6 +65,7 @@ pub mod lock;
 pub mod machine;
 pub mod measures;
 pub mod nearest;
+pub mod own;
 pub mod parts;
 pub mod picture;
 pub mod planning;

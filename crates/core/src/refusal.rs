@@ -225,6 +225,10 @@ pub enum Holding {
     Tries,
     /// Suggestions nobody answered yet.
     OpenSuggestions,
+    /// Checks and fixes in the workshop's own words.
+    OwnWords,
+    /// Outcomes of one check in the workshop's own words.
+    OwnOutcomes,
 }
 
 impl Holding {
@@ -234,6 +238,8 @@ impl Holding {
             Holding::Tellings => "tellings",
             Holding::Tries => "tries",
             Holding::OpenSuggestions => "suggestions that wait for an answer",
+            Holding::OwnWords => "checks and fixes in your own words",
+            Holding::OwnOutcomes => "outcomes of one check",
         }
     }
 }

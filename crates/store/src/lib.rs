@@ -9,6 +9,7 @@
 //! - `entries`: reading logs, locking a machine, telling others
 //! - `projection`: the rows that lists read, what locks a machine, rows made anew
 //! - [`lists`]: floor, records, rows of a machine, from the projection
+//! - [`own_words`]: what the workshop named in its own words, to be offered again
 //! - [`machines`], `settings`, [`pictures`], [`help_links`], [`past`]: logs of machines and of the
 //!   workshop, photos, links for helpers, what is learnt from closed cases
 //! - [`changes`]: what other processes stored
@@ -27,6 +28,7 @@ pub mod lists;
 mod log;
 pub mod machines;
 mod migration;
+pub mod own_words;
 pub mod past;
 pub mod pictures;
 mod projection;

@@ -7,7 +7,7 @@ use sea_orm::{
     QuerySelect, Statement,
 };
 use std::str::FromStr;
-use suspect_core::case::{Outcome, Standing};
+use suspect_core::case::{Outcome, Standing, Timer};
 use suspect_core::identified::UnknownId;
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -39,6 +39,8 @@ pub struct CaseRow {
     pub next_step: Option<String>,
     /// Left for another day.
     pub resting: bool,
+    /// The wait that ends last.
+    pub wait: Option<Timer>,
     /// Stops that hold.
     pub stops: Vec<String>,
     /// How it ended.
@@ -67,6 +69,16 @@ pub(crate) fn word<T: FromStr<Err = UnknownId>>(id: &str) -> Result<T, StoreErro
     word.map_err(|e: UnknownId| StoreError::Unreadable(e.to_string()))
 }
 
+/// The wait a row tells of; nothing where the present program cannot read it.
+fn wait(row: &case_summary::Model) -> Option<Timer> {
+    Some(Timer {
+        work: row.wait_for.as_deref()?.parse().ok()?,
+        step: row.wait_step? as u32,
+        from: row.wait_from?,
+        until: row.wait_until?,
+    })
+}
+
 impl TryFrom<case_summary::Model> for CaseRow {
     type Error = StoreError;
 
@@ -76,6 +88,7 @@ impl TryFrom<case_summary::Model> for CaseRow {
             number: row.number,
             machine_id: row.machine_id,
             last_seq: row.last_seq as u32,
+            wait: wait(&row),
             title: row.title,
             status: word(&row.status)?,
             material: row.material,
@@ -101,8 +114,8 @@ impl TryFrom<case_summary::Model> for CaseRow {
 pub struct RecordFilter {
     /// Only this machine.
     pub machine: Option<Uuid>,
-    /// Only this cause.
-    pub cause: Option<String>,
+    /// Only these causes; all where none is named.
+    pub causes: Vec<String>,
     /// Only this outcome.
     pub outcome: Option<String>,
 }
@@ -114,10 +127,8 @@ impl RecordFilter {
             None => counted(),
         };
         let machine = self.machine.map(|m| case_summary::Column::MachineId.eq(m));
-        let cause = self
-            .cause
-            .as_ref()
-            .map(|c| case_summary::Column::Cause.eq(c));
+        let cause = (!self.causes.is_empty())
+            .then(|| case_summary::Column::Cause.is_in(self.causes.iter().cloned()));
         Condition::all()
             .add(case_summary::Column::Status.eq(Standing::Resolved.id()))
             .add(outcome)
@@ -126,11 +137,13 @@ impl RecordFilter {
     }
 }
 
-/// Cases that count: those opened by error are kept and counted nowhere.
+/// Cases that count: those opened by error and those joined with another are kept and counted
+/// nowhere.
 pub(crate) fn counted() -> Condition {
+    let never = [Outcome::OpenedByError.id(), Outcome::Joined.id()];
     Condition::any()
         .add(case_summary::Column::Outcome.is_null())
-        .add(case_summary::Column::Outcome.ne(Outcome::OpenedByError.id()))
+        .add(case_summary::Column::Outcome.is_not_in(never))
 }
 
 /// Open cases of the floor: the most urgent of each machine, and how many there are.
@@ -198,6 +211,21 @@ impl Store {
             shown: all(rows)?,
             many,
         })
+    }
+
+    /// The cases last worked on, whatever became of them.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn latest_cases(&self, most: u64) -> Result<Vec<CaseRow>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = case_summary::Entity::find()
+            .order_by_desc(case_summary::Column::UpdatedAt)
+            .order_by_desc(case_summary::Column::Number)
+            .limit(most)
+            .all(&self.db)
+            .await?;
+        all(rows)
     }
 
     /// One page of a machine's cases that are open or hold a stop, latest first.

@@ -14,7 +14,7 @@ use suspect_core::{machine as core_machine, safety};
 use uuid::Uuid;
 
 /// Grows whenever a row is reckoned otherwise or holds more: every row is then rebuilt.
-const VERSION: u32 = 2;
+const VERSION: u32 = 3;
 /// Cases looked up at a time by a rebuild; between them others write.
 const BATCH: u64 = 50;
 /// What made a row: this program's way of reckoning, and the knowledge.
@@ -220,6 +220,10 @@ fn row(
         closed_at: Set(summary.closed_at),
         stamp: Set(made_by(knowledge)),
         resting: Set(summary.resting),
+        wait_for: Set(summary.wait.as_ref().map(|t| t.work.to_string())),
+        wait_step: Set(summary.wait.as_ref().map(|t| t.step as i32)),
+        wait_from: Set(summary.wait.as_ref().map(|t| t.from)),
+        wait_until: Set(summary.wait.as_ref().map(|t| t.until)),
         answers: Set(Some(serde_json::json!(summary.answers))),
     }
 }

@@ -1,8 +1,8 @@
 //! Every route.
 
 use crate::Hosts;
-use crate::pages::case::{build, clear, move_case, note, picture, plan, retract, show, why};
-use crate::pages::doing::{check, fix, progress, proof, stop, stuck, tag};
+use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
+use crate::pages::doing::{check, fix, other, progress, proof, stop, stuck, tag};
 use crate::pages::floor::{before, machine, machine_edit, machine_stop, me, overview, workshop};
 use crate::pages::handbook::{
     cautions, checks, fixes, glossary, materials, schools, search, signs, suspects,
@@ -83,6 +83,7 @@ fn a_case() -> Router<AppState> {
         .route("/cases/{id}/plan", get(plan::show))
         .route("/cases/{id}/why/{suspect}", get(why::show))
         .route("/cases/{id}/move", get(move_case::form).post(move_case::to))
+        .route("/cases/{id}/join", get(join::form).post(join::join))
         .route("/cases/{id}/build", post(build::take_over))
         .route("/cases/{id}/note", post(note::keep))
         .route("/cases/{id}/retract", post(retract::retract))
@@ -117,6 +118,7 @@ fn doing() -> Router<AppState> {
             get(check::show).post(check::record),
         )
         .route("/cases/{id}/fix/{fix}", get(fix::show).post(fix::record))
+        .route("/cases/{id}/other", get(other::show).post(other::record))
         .route("/cases/{id}/verify", get(proof::show).post(proof::record))
         .route("/cases/{id}/stop/{stop}", get(stop::show).post(stop::clear))
         .route("/cases/{id}/stop/{stop}/tag", get(tag::show))

@@ -46,6 +46,15 @@ pub fn grams(g: f64) -> String {
     format!("{g:.0}\u{a0}g")
 }
 
+/// "2.50 €"; nothing where nothing was spent.
+pub fn money(amount: f64, currency: &str) -> Option<String> {
+    (amount > 0.0).then(|| {
+        format!("{amount:.2}\u{a0}{currency}")
+            .trim_end()
+            .to_string()
+    })
+}
+
 /// A number without needless noughts: "240", "0.2".
 pub fn number(value: f64) -> String {
     let text = format!("{value:.3}");
@@ -53,7 +62,9 @@ pub fn number(value: f64) -> String {
 }
 
 /// A number with its unit, where it has one: "0.2 mm", "1.05".
+/// Temperatures are told in whole degrees: nobody reads a nozzle to a tenth.
 pub fn with_unit(value: f64, unit: &str) -> String {
+    let value = if unit == "°C" { value.round() } else { value };
     format!("{} {unit}", number(value)).trim_end().to_string()
 }
 

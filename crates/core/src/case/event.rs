@@ -28,6 +28,8 @@ identified! {
         Unsolved = "unsolved",
         /// There was no such case: kept, counted nowhere.
         OpenedByError = "opened-by-error",
+        /// It was the same trouble as another open case, which goes on: counted nowhere.
+        Joined = "joined",
     }
 }
 
@@ -43,6 +45,46 @@ identified! {
         /// Done, and the result is unclear.
         Unclear = "unclear",
     }
+}
+
+identified! {
+    /// How strongly an outcome in own words speaks of a suspect.
+    pub enum SpeaksHow {
+        /// Clearly for it: ten times likelier.
+        ClearlyFor = "clearly-for",
+        /// Rather for it: twice as likely.
+        RatherFor = "rather-for",
+        /// Rather against it.
+        RatherAgainst = "rather-against",
+        /// Clearly against it.
+        ClearlyAgainst = "clearly-against",
+    }
+}
+
+impl SpeaksHow {
+    /// Decibans, below 0 against.
+    pub fn decibans(self) -> f64 {
+        match self {
+            SpeaksHow::ClearlyFor => 10.0,
+            SpeaksHow::RatherFor => 3.0,
+            SpeaksHow::RatherAgainst => -3.0,
+            SpeaksHow::ClearlyAgainst => -10.0,
+        }
+    }
+}
+
+/// Whom an outcome in own words speaks of.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Speaks {
+    /// A cause by identifier, or [`Speaks::SOMEONE_ELSE`].
+    pub cause: String,
+    /// How strongly.
+    pub how: SpeaksHow,
+}
+
+impl Speaks {
+    /// Whoever is not listed.
+    pub const SOMEONE_ELSE: &'static str = "someone-else";
 }
 
 /// One thing that happened.
@@ -256,6 +298,48 @@ pub enum Event {
         /// How surely.
         #[serde(default)]
         confidence: Confidence,
+    },
+    /// A check of the workshop's own was done, in its own words.
+    OwnChecked {
+        /// What was looked at or tried.
+        name: String,
+        /// What can come of it.
+        outcomes: Vec<String>,
+        /// What came of it.
+        outcome: String,
+        /// Whom that speaks of, and how; nothing where nobody can say.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        speaks: Option<Speaks>,
+        /// Minutes it took.
+        minutes: f64,
+    },
+    /// A fix of the workshop's own was applied and a print compared.
+    OwnFixed {
+        /// What was done.
+        name: String,
+        /// The suspect it was meant for, where somebody said so.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        aimed_at: Option<String>,
+        /// What became of the fault.
+        result: TryResult,
+        /// Minutes it took, waiting included.
+        minutes: f64,
+        /// Money it cost.
+        money: f64,
+        /// Grams used.
+        grams: f64,
+    },
+    /// A suspect of the workshop's own was named: somebody who is not listed.
+    OwnSuspected {
+        /// The suspect, in the workshop's words.
+        name: String,
+    },
+    /// The same trouble had been opened twice: what the other case knew was added here.
+    Joined {
+        /// The other case's identifier.
+        case: String,
+        /// Its running number.
+        number: i64,
     },
     /// Something worth keeping.
     Noted {

@@ -24,7 +24,10 @@ impl Event {
                 | Event::TakenUp { .. }
                 | Event::Cleared { .. }
                 | Event::Noted { .. }
+                | Event::OwnChecked { .. }
+                | Event::OwnSuspected { .. }
                 | Event::SameAs { .. }
+                | Event::Joined { .. }
         )
     }
 
@@ -40,6 +43,7 @@ impl Event {
                 | Event::LeftForLater { .. }
                 | Event::Noted { .. }
                 | Event::SameAs { .. }
+                | Event::Joined { .. }
         )
     }
 

@@ -5,6 +5,7 @@ mod accept;
 mod apply;
 mod event;
 pub mod file;
+mod join;
 mod joining;
 mod next;
 mod replay;
@@ -17,10 +18,11 @@ pub use crate::refusal::{Holding, NotNow, Problem, Refusal, Stopped};
 pub use crate::text::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE};
 pub use crate::work_id::{NoWork, WorkId};
 pub use accept::{
-    MOST_ENTRIES_AT_ONCE, MOST_MARKS, MOST_PICTURES, MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED,
-    accept, keeps_stops,
+    MOST_ENTRIES_AT_ONCE, MOST_MARKS, MOST_OWN_OUTCOMES, MOST_PICTURES, MOST_SUGGESTIONS,
+    MOST_TELLINGS, MOST_TRIED, accept, keeps_stops,
 };
-pub use event::{Entry, Event, Outcome, PutOff};
+pub use event::{Entry, Event, Outcome, PutOff, Speaks, SpeaksHow};
+pub use join::taken_over;
 pub use joining::may_join;
 pub use next::{Next, What, next};
 pub use replay::{active, advance, replay};

@@ -100,6 +100,10 @@ pub enum EvidenceReport {
         cleared: String,
         decibans: f64,
     },
+    Own {
+        own: usize,
+        decibans: f64,
+    },
 }
 
 /// Surprise.
@@ -249,6 +253,7 @@ fn evidence(knowledge: &Knowledge, evidence: &Evidence, ledger: &[f64]) -> Vec<E
             cleared: knowledge.cause(cause).id.clone(),
             decibans,
         },
+        Source::Own(n, ..) => EvidenceReport::Own { own: n, decibans },
     })
     .collect()
 }

@@ -158,6 +158,10 @@ pub struct CaseState {
     pub suggestions: Vec<Suggestion>,
     /// The check somebody here took up from a suggestion, until it is done or put off.
     pub wanted: Option<CheckId>,
+    /// Suspects the workshop named in its own words, the latest last.
+    pub own_suspects: Vec<String>,
+    /// The fix of the workshop's own that cured, in its own words.
+    pub own_fix: Option<String>,
     /// Where the case stands.
     pub status: Status,
     /// Minutes spent.

@@ -3,7 +3,7 @@
 use super::event::{Entry, Outcome};
 use super::next::{Next, What, next, next_under};
 use super::replay::replay;
-use super::state::{CaseState, Standing, Status};
+use super::state::{CaseState, Standing, Status, Timer};
 use crate::knowledge::Knowledge;
 use crate::planning::{Course, LookOver, Plan, Workshop, course, look_over, outline, plan};
 use crate::profile::FieldId;
@@ -106,6 +106,8 @@ pub struct Summary {
     pub next_step: Option<String>,
     /// Left for another day.
     pub resting: bool,
+    /// The wait that ends last.
+    pub wait: Option<Timer>,
     /// Stops that hold, by identifier.
     pub stops: Vec<String>,
     /// How it ended.
@@ -154,6 +156,7 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
         leader,
         next_step,
         resting: case.resting.is_some() && !case.resolved(),
+        wait: case.timers.iter().max_by_key(|t| t.until).cloned(),
         stops: case
             .stops
             .iter()

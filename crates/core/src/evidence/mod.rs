@@ -9,7 +9,7 @@ mod numbers;
 
 pub use answer::{Answer, NoState, answer};
 pub use numbers::{
-    LINED_HOTTEST, findings_from_numbers, hottest_nozzle, nozzle_window, window_for,
+    LINED_HOTTEST, bed_window, findings_from_numbers, hottest_nozzle, nozzle_window, window_for,
 };
 
 use crate::identified::identified;
@@ -76,6 +76,18 @@ impl Tried {
     }
 }
 
+/// What a check or fix of the workshop's own said, in its own words.
+#[derive(Debug, Clone, PartialEq)]
+pub struct OwnWord {
+    /// What was done.
+    pub name: String,
+    /// What came of it.
+    pub outcome: String,
+    /// Whom it speaks of, a cause or whoever is not listed, and how strongly: decibans for it,
+    /// below 0 against it. Nothing where nobody said so: it then weighs nothing.
+    pub speaks: Option<(Option<CauseId>, f64)>,
+}
+
 /// Everything known of a case, each part checked against the knowledge.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Facts {
@@ -89,6 +101,8 @@ pub struct Facts {
     pub tried: Vec<Tried>,
     /// Parts found sound without a listed check.
     pub cleared: Vec<(CauseId, Confidence)>,
+    /// What checks and fixes of the workshop's own said.
+    pub own: Vec<OwnWord>,
 }
 
 /// Where a piece of evidence comes from.
@@ -100,6 +114,8 @@ pub enum Source {
     Tried(usize, Tried),
     /// A part found sound.
     Cleared(CauseId, Confidence),
+    /// The n-th word of the workshop's own: whom it speaks of, with how many decibans.
+    Own(usize, Option<CauseId>, f64),
 }
 
 /// One piece of evidence.
@@ -167,6 +183,16 @@ impl Evidence {
             weights: Vec::new(),
             one_of_several: false,
             group: None,
+        }));
+        let own = facts.own.iter().enumerate();
+        items.extend(own.map(|(n, word)| {
+            let (cause, decibans) = word.speaks.unwrap_or((None, 0.0));
+            Item {
+                source: Source::Own(n, cause, decibans),
+                weights: Vec::new(),
+                one_of_several: false,
+                group: None,
+            }
         }));
         let groups = match plain {
             true => Vec::new(),

@@ -145,7 +145,11 @@ pub fn window_for(
 }
 
 /// Bed window of the material, or the one its filament came with.
-fn bed_window(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Option<(f64, f64)> {
+pub fn bed_window(
+    knowledge: &Knowledge,
+    context: &Context,
+    settings: &Settings,
+) -> Option<(f64, f64)> {
     own(settings, NumberId::OwnBedLowC, NumberId::OwnBedHighC)
         .or_else(|| material(knowledge, context).map(|m| m.bed_c))
 }

@@ -100,6 +100,7 @@ fn observed(knowledge: &Knowledge, item: &Item) -> (String, String) {
             format!("cleared-{}", knowledge.cause(cause).id),
             "sound".into(),
         ),
+        Source::Own(n, ..) => (format!("own-{n}"), "said".into()),
     }
 }
 
@@ -177,6 +178,18 @@ fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String
                     .copied()
                     .zip(acts.map(|a| vec![sound(a), 1.0 - sound(a)])),
             );
+        }
+        Source::Own(_, cause, decibans) => {
+            variable(out, &name, &["said", "otherwise"]);
+            let weak = 10f64.powf(-decibans.abs() / 10.0);
+            let said = |spoken_of: bool| match spoken_of == (decibans >= 0.0) {
+                true => 1.0,
+                false => weak,
+            };
+            let acts = std::iter::once(cause.is_none());
+            let acts = acts.chain(knowledge.cause_ids().map(|c| cause == Some(c)));
+            let rows = acts.map(|a| vec![said(a), 1.0 - said(a)]);
+            conditional(out, &name, "cause", causes.iter().copied().zip(rows));
         }
     }
 }

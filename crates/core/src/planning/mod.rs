@@ -24,7 +24,7 @@ pub use open::Out;
 pub use preview::{Preview, preview, preview_answers, state_likelihoods};
 pub use repair::{MAX_FIXES, Repair, Scratch};
 pub use rules::chosen;
-pub use workshop::{RATES, Rate, RateProblem, Workshop};
+pub use workshop::{RATE_GROUPS, RATES, Rate, RateProblem, Workshop};
 
 use crate::evidence::Facts;
 use crate::knowledge::{CheckId, FixId, Knowledge, Work};

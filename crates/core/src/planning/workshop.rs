@@ -37,6 +37,10 @@ pub struct Workshop {
     /// Name of the time zone in which dates are told; empty for the one of the computer that
     /// serves.
     pub time_zone: String,
+    /// The sign or code of the shop's currency, written after an amount.
+    pub currency: String,
+    /// What was named in own words and is known by now: `own/…` to an identifier of the knowledge.
+    pub own_links: BTreeMap<String, String>,
     /// The side chosen where practice differs: school, side.
     pub sides: BTreeMap<String, String>,
     /// Identifiers of checks and fixes put off for now; of one case, never stored with the
@@ -61,6 +65,8 @@ impl Default for Workshop {
             second_level: 8,
             missing_tools: Vec::new(),
             time_zone: String::new(),
+            currency: "€".into(),
+            own_links: BTreeMap::new(),
             sides: BTreeMap::new(),
             not_now: Vec::new(),
         }
@@ -74,7 +80,7 @@ pub struct Rate {
     pub id: &'static str,
     /// The words a person reads.
     pub plain: &'static str,
-    /// Unit.
+    /// Unit; where [`Rate::of_money`], what the currency is counted by.
     pub unit: &'static str,
     /// What it does.
     pub why: &'static str,
@@ -84,12 +90,26 @@ pub struct Rate {
     set: fn(&mut Workshop, f64),
 }
 
+impl Rate {
+    /// Whether it is an amount of the workshop's currency.
+    pub fn of_money(&self) -> bool {
+        self.unit.starts_with('/')
+    }
+}
+
+/// What groups of rates answer, each with how many of [`RATES`] it holds.
+pub const RATE_GROUPS: [(&str, usize); 3] = [
+    ("What is time worth, and when is it enough?", 4),
+    ("How long does the machine take?", 4),
+    ("What speaks against taking things apart?", 4),
+];
+
 /// Every rate a workshop may set, in the order of its page.
 pub const RATES: [Rate; 12] = [
     rate(
         "money_per_hour",
         "An hour of your time",
-        "money/h",
+        "/h",
         "Money is turned into minutes at this rate.",
         (0.1, 10_000.0),
         |w| w.money_per_hour,
@@ -98,7 +118,7 @@ pub const RATES: [Rate; 12] = [
     rate(
         "money_per_kg",
         "A kilogram of filament",
-        "money/kg",
+        "/kg",
         "What prints and purging cost.",
         (0.0, 10_000.0),
         |w| w.money_per_kg,

@@ -33,7 +33,7 @@ enum Kind {
     /// A check that is also a try of a fix.
     TryingCheck(FindingId),
     Tried(FixId, Option<CauseId>, TryResult),
-    /// Likelihood when the cleared cause acts.
+    /// Likelihood when the cause that was cleared or spoken of acts.
     Cleared(f64),
 }
 
@@ -83,6 +83,21 @@ fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
                 blur(1.0 - SOUND_THOUGH_GUILTY),
             )
         }
+        Source::Own(_, cause, decibans) => own_likelihoods(cause, decibans),
+    }
+}
+
+/// What a word of the workshop's own is worth under whom it speaks of, and under `unlisted`. Where
+/// it speaks of whoever is not listed, every listed cause is the other side.
+fn own_likelihoods(cause: Option<CauseId>, decibans: f64) -> (Kind, f64) {
+    let weak = 10f64.powf(-decibans.abs() / 10.0);
+    let (spoken_of, others) = match decibans >= 0.0 {
+        true => (1.0, weak),
+        false => (weak, 1.0),
+    };
+    match cause {
+        Some(_) => (Kind::Cleared(spoken_of), others),
+        None => (Kind::Cleared(others), spoken_of),
     }
 }
 
@@ -128,7 +143,11 @@ impl Column {
                     (table[result as usize], k > 0.0)
                 }
                 Kind::Cleared(guilty) => {
-                    let hit = matches!(item.source, Source::Cleared(cleared, _) if cleared == c);
+                    let hit = match item.source {
+                        Source::Cleared(cause, _) | Source::Own(_, Some(cause), _) => cause == c,
+                        Source::Own(_, None, _) => true,
+                        _ => false,
+                    };
                     (if hit { guilty } else { unlisted }, hit)
                 }
             };

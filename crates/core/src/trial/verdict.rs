@@ -183,7 +183,8 @@ fn explain(report: &Report, id: &str) -> Option<String> {
     let weight = |row: &EvidenceReport| match row {
         EvidenceReport::Finding { decibans, .. }
         | EvidenceReport::Tried { decibans, .. }
-        | EvidenceReport::Cleared { decibans, .. } => *decibans,
+        | EvidenceReport::Cleared { decibans, .. }
+        | EvidenceReport::Own { decibans, .. } => *decibans,
     };
     rows.sort_by(|a, b| weight(b).abs().total_cmp(&weight(a).abs()));
     let rows: Vec<String> = rows
@@ -203,6 +204,7 @@ fn explain(report: &Report, id: &str) -> Option<String> {
             EvidenceReport::Cleared { cleared, decibans } => {
                 format!("cleared {cleared} {decibans:+.1}")
             }
+            EvidenceReport::Own { own, decibans } => format!("own[{own}] {decibans:+.1}"),
         })
         .collect();
     Some(format!(

@@ -3,7 +3,7 @@
 
 use std::sync::LazyLock;
 use suspect_core::case::{Entry, Event, NotNow, Refusal, WorkId, accept, replay};
-use suspect_core::doing::{GuidedStep, StepKind, guided_steps, ladder, look_for};
+use suspect_core::doing::{GuidedStep, StepKind, guided_steps, here, ladder, look_for, new_value};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Act, Knowledge, TryResult, Work};
 use suspect_core::planning::{Present, Workshop};
@@ -92,7 +92,10 @@ fn every_caution_is_said_once_and_before_anything_of_its_kind_is_done() {
             "{}",
             work.name
         );
-        assert_eq!(steps[0].kind, StepKind::Ready, "tools and state first");
+        let ready = steps[0].kind == StepKind::Ready;
+        assert!(ready || work.tools.is_empty(), "{}: tools first", work.name);
+        let texts: Vec<&str> = steps.iter().map(|s| s.text.as_str()).collect();
+        assert!(!texts.contains(&""), "{}: a step says nothing", work.name);
         said_before_its_act(work, &steps);
         // Where getting ready heats the nozzle, its heat is warned of before.
         let hot = K
@@ -133,13 +136,14 @@ fn what_comes_off_goes_back(work: &Work, steps: &[GuidedStep]) {
 
 /// Whatever belongs to an act is said no later than the step that does it.
 fn said_before_its_act(work: &Work, steps: &[GuidedStep]) {
+    let before = usize::from(steps[0].kind == StepKind::Ready);
     for (act, id) in OF_ACTS {
         let caution = K.cautions.iter().position(|c| c.id == id).unwrap();
         let said_at = steps.iter().position(|s| s.cautions.contains(&caution));
         let done_at = work.steps.iter().position(|s| s.acts.contains(&act));
         if let Some(done_at) = done_at {
             assert!(
-                said_at.is_some_and(|at| at <= done_at + 1),
+                said_at.is_some_and(|at| at <= done_at + before),
                 "{}: {id} is said at {said_at:?}, {act} done in step {}",
                 work.name,
                 done_at + 1
@@ -321,4 +325,60 @@ fn a_hot_machine_is_cooled_with_its_fan_on_and_unplugged_at_once_only_under_a_st
         assert!(text.contains("Pull the plug at once"), "{text}");
         assert!(!text.contains("fan on"), "{text}");
     }
+}
+
+fn printing(material: &str, nozzle_c: f64) -> suspect_core::evidence::Facts {
+    let mut facts = suspect_core::evidence::Facts::default();
+    facts.context.set("material", material).unwrap();
+    facts.settings.set("nozzle_c", nozzle_c).unwrap();
+    facts.settings.set("bed_c", 60.0).unwrap();
+    facts
+}
+
+#[test]
+fn a_step_says_the_temperatures_of_its_case_and_makes_none_up() {
+    let pla = printing("pla", 205.0);
+    let heat = "Heat bed and nozzle as for printing, hands away, and wipe the tip.";
+    assert_eq!(here(&K, &pla, heat), ["bed 60 °C", "nozzle 205 °C"]);
+    let wipe = "Let the nozzle home at 140 °C for PLA, 160 for PETG.";
+    assert_eq!(here(&K, &pla, wipe), ["140 °C for PLA"]);
+    assert!(here(&K, &pla, "Switch off.").is_empty());
+    assert!(here(&K, &Default::default(), heat).is_empty());
+    assert!(here(&K, &Default::default(), wipe).is_empty());
+    // Every list of values by material in the knowledge is understood for the commonest one.
+    let works = K.checks.iter().map(|c| &c.work);
+    let works = works.chain(K.fixes.iter().map(|f| &f.work));
+    let texts = works.flat_map(|w| &w.steps).map(|s| &s.text);
+    let lists: Vec<&String> = texts.filter(|t| t.contains(" for PETG")).collect();
+    assert!(lists.len() > 3);
+    for text in lists {
+        assert!(!here(&K, &pla, text).is_empty(), "{text}");
+    }
+}
+
+#[test]
+fn a_new_temperature_stays_inside_the_window() {
+    let fix = |id: &str| K.fix(K.fix_id(id).unwrap());
+    let (hotter, cooler) = (
+        fix("raise-nozzle-temperature"),
+        fix("lower-nozzle-temperature"),
+    );
+    let then = |fix, c: f64| new_value(&K, &printing("pla", c), fix).unwrap().then;
+    assert_eq!(then(hotter, 200.0), Some(210.0));
+    assert_eq!(then(cooler, 205.0), Some(195.0));
+    let (low, high) = new_value(&K, &printing("pla", 205.0), hotter)
+        .unwrap()
+        .window
+        .unwrap();
+    assert_eq!(
+        then(hotter, high),
+        None,
+        "at its end there is nowhere to go"
+    );
+    assert_eq!(then(cooler, low), None);
+    assert!(then(hotter, high - 4.0).unwrap() <= high);
+    assert_eq!(
+        new_value(&K, &printing("pla", 205.0), fix("tighten-pulley")),
+        None
+    );
 }

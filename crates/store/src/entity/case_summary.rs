@@ -34,6 +34,12 @@ pub struct Model {
     pub stamp: String,
     /// Left for another day.
     pub resting: bool,
+    /// The work whose wait ends last, as [`suspect_core::case::WorkId`] is written.
+    pub wait_for: Option<String>,
+    /// Which step of it.
+    pub wait_step: Option<i32>,
+    pub wait_from: Option<TimeDateTimeWithTimeZone>,
+    pub wait_until: Option<TimeDateTimeWithTimeZone>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -5,6 +5,7 @@ mod m20261124_000002_intake;
 mod m20261125_000003_workshop;
 mod m20261127_000004_firm_ground;
 mod m20261128_000005_floor;
+mod m20261129_000006_own_words;
 
 use sea_orm_migration::prelude::*;
 
@@ -20,6 +21,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261125_000003_workshop::Migration),
             Box::new(m20261127_000004_firm_ground::Migration),
             Box::new(m20261128_000005_floor::Migration),
+            Box::new(m20261129_000006_own_words::Migration),
         ]
     }
 }

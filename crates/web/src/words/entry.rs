@@ -2,7 +2,7 @@
 
 use super::{evidence, outcome, work};
 use crate::show;
-use suspect_core::case::{Entry, Event};
+use suspect_core::case::{Entry, Event, Speaks};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::measures::{self, Readings};
 use suspect_core::settings::{Conversion, NumberId};
@@ -77,6 +77,11 @@ fn told(k: &Knowledge, event: &Event) -> Option<String> {
         ),
         Event::Cleared { cause, .. } => format!("Found sound: {}", work::cause(k, cause)),
         Event::Noted { text } => text.clone(),
+        Event::Joined { number, .. } => format!(
+            "Joined with {}: what it knew was added here",
+            show::case_label(*number)
+        ),
+        Event::OwnSuspected { name } => format!("Suspected, in own words: {name}"),
         Event::SameAs { number, .. } => format!(
             "Same as {}: its signs and pattern taken over",
             show::case_label(*number)
@@ -127,6 +132,19 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
             ..
         } => format!("Applied: {} (was {before})", work::fix(k, fix)),
         Event::Fixed { fix, .. } => format!("Applied: {}", work::fix(k, fix)),
+        Event::OwnChecked {
+            name,
+            outcome,
+            speaks,
+            ..
+        } => own_checked(k, name, outcome, speaks.as_ref()),
+        Event::OwnFixed { name, result, .. } => {
+            format!(
+                "{} (own fix): {}",
+                show::capital(name),
+                outcome::result(*result)
+            )
+        }
         Event::Printed { result, .. } => {
             format!("Proof by printing: {}", outcome::result(*result))
         }
@@ -168,6 +186,20 @@ fn decided(k: &Knowledge, event: &Event) -> Option<String> {
         _ => return None,
     };
     Some(said)
+}
+
+/// "Swapped the spools: same fault (own check, clearly for wet filament)".
+fn own_checked(k: &Knowledge, name: &str, outcome: &str, speaks: Option<&Speaks>) -> String {
+    let name = show::capital(name);
+    let Some(speaks) = speaks else {
+        return format!("{name}: {outcome} (own check)");
+    };
+    let whom = match speaks.cause.as_str() {
+        Speaks::SOMEONE_ELSE => "someone else".to_string(),
+        cause => show::lower_first(&super::work::cause(k, cause)),
+    };
+    let how = outcome::speaks(speaks.how);
+    format!("{name}: {outcome} (own check, {how} {whom})")
 }
 
 fn answered(k: &Knowledge, finding: &str, state: &str) -> String {

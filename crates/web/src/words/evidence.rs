@@ -6,7 +6,7 @@ use suspect_core::evidence::{Facts, Source, answer, clashes};
 use suspect_core::knowledge::{FindingId, Knowledge};
 
 /// What one piece of evidence says: "Check the belt: it slips".
-pub fn source(k: &Knowledge, source: &Source) -> String {
+pub fn source(k: &Knowledge, facts: &Facts, source: &Source) -> String {
     match source {
         Source::Finding(f, sighting) => {
             let said = sighting.answer.phrase(k, *f);
@@ -23,6 +23,9 @@ pub fn source(k: &Knowledge, source: &Source) -> String {
         Source::Cleared(cause, _) => {
             format!("Found sound: {}", show::lower_first(&k.cause(*cause).name))
         }
+        Source::Own(n, ..) => facts.own.get(*n).map_or_else(String::new, |own| {
+            format!("{}: {} (own words)", show::capital(&own.name), own.outcome)
+        }),
     }
 }
 

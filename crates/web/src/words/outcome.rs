@@ -1,6 +1,6 @@
 //! Outcomes, results and kinds in words.
 
-use suspect_core::case::{Outcome, PutOff};
+use suspect_core::case::{Outcome, PutOff, SpeaksHow};
 use suspect_core::evidence::{Confidence, Tried};
 use suspect_core::knowledge::{Family, FixKind, TryResult};
 
@@ -28,6 +28,7 @@ pub fn outcome(outcome: Outcome) -> &'static str {
         Outcome::FixedAndVerified => "fixed and verified",
         Outcome::BelievedFixed => "believed fixed, not proved",
         Outcome::OpenedByError => "opened by error",
+        Outcome::Joined => "joined with another case",
         Outcome::Improved => "improved",
         Outcome::WorkedAround => "worked around",
         Outcome::NotAFault => "not a fault",
@@ -78,5 +79,15 @@ pub fn family(family: Family) -> &'static str {
         Family::Material => "Material",
         Family::Model => "Model",
         Family::Normal => "Not a fault",
+    }
+}
+
+/// How strongly an outcome in own words speaks of a suspect: "clearly for".
+pub fn speaks(how: SpeaksHow) -> &'static str {
+    match how {
+        SpeaksHow::ClearlyFor => "clearly for",
+        SpeaksHow::RatherFor => "rather for",
+        SpeaksHow::RatherAgainst => "rather against",
+        SpeaksHow::ClearlyAgainst => "clearly against",
     }
 }

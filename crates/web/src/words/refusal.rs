@@ -125,6 +125,8 @@ fn full(holding: Holding, most: usize) -> String {
         Holding::Pictures => ("pictures", "take one back first"),
         Holding::Tellings => ("tellings", "put the rest into a note"),
         Holding::Tries => ("tries", "put the rest into a note"),
+        Holding::OwnWords => ("checks and fixes of your own", "put the rest into a note"),
+        Holding::OwnOutcomes => ("outcomes of one check", "leave the rest out"),
         Holding::OpenSuggestions => (
             "suggestions that wait for an answer",
             "somebody at the machine answers some of them first",

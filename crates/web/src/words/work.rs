@@ -1,7 +1,9 @@
 //! Names of pieces of work.
 
+use crate::show;
 use suspect_core::case::WorkId;
 use suspect_core::knowledge::{Knowledge, Stands};
+use suspect_core::own::own_name;
 
 /// The name of a piece of work: "Mark the pulley and its shaft".
 pub fn name(k: &Knowledge, work: &WorkId) -> String {
@@ -15,14 +17,21 @@ pub fn name(k: &Knowledge, work: &WorkId) -> String {
 /// The name of a cause, by identifier; the identifier where the knowledge does not know it any
 /// more.
 pub fn cause(k: &Knowledge, id: &str) -> String {
+    let named = || own_name(id).map_or_else(|| id.to_string(), own);
     k.cause_id(id)
-        .map_or_else(|| id.to_string(), |c| k.cause(c).name.clone())
+        .map_or_else(named, |c| k.cause(c).name.clone())
+}
+
+/// What the workshop named in its own words, as such: "bent spool rod (own words)".
+fn own(name: &str) -> String {
+    format!("{} (own words)", show::capital(name))
 }
 
 /// The same for a fix.
 pub fn fix(k: &Knowledge, id: &str) -> String {
+    let named = || own_name(id).map_or_else(|| id.to_string(), own);
     k.fix_id(id)
-        .map_or_else(|| id.to_string(), |x| k.fix(x).work.name.clone())
+        .map_or_else(named, |x| k.fix(x).work.name.clone())
 }
 
 /// The same for a check.

@@ -2,6 +2,7 @@
 //! makes sense.
 
 mod facts;
+mod own;
 mod settling;
 mod suggestions;
 mod working;
@@ -13,6 +14,7 @@ use crate::refusal::{Holding, NotNow, Problem, Refusal, Stopped};
 use crate::text;
 
 pub use facts::MOST_MARKS;
+pub use own::MOST_OWN_OUTCOMES;
 
 /// Most pictures a case holds.
 pub const MOST_PICTURES: usize = 8;
@@ -50,7 +52,11 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         | Event::Tried { .. }
         | Event::Cleared { .. }
         | Event::Noted { .. }
-        | Event::SameAs { .. } => facts::accept(knowledge, case, event),
+        | Event::SameAs { .. }
+        | Event::Joined { .. } => facts::accept(knowledge, case, event),
+        Event::OwnChecked { .. } | Event::OwnFixed { .. } | Event::OwnSuspected { .. } => {
+            own::accept(knowledge, case, event)
+        }
         Event::Suggested { .. } | Event::Weighed { .. } => {
             suggestions::accept(knowledge, case, event)
         }

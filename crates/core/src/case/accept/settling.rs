@@ -6,6 +6,7 @@ use crate::case::event::{Event, Outcome};
 use crate::case::state::{CaseState, Status};
 use crate::knowledge::Knowledge;
 use crate::lifting::lifting_holds;
+use crate::own::{LONGEST_OWN, own_name};
 use crate::refusal::{NotNow, Problem, Refusal};
 use crate::text::{LONGEST_NAME, LONGEST_TEXT};
 
@@ -81,10 +82,16 @@ fn resolved(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<()
     };
     optional("note", note, LONGEST_TEXT)?;
     if let Some(cause) = cause {
-        known_cause(knowledge, cause)?;
+        match own_name(cause) {
+            Some(own) => words("cause", own, LONGEST_OWN)?,
+            None => known_cause(knowledge, cause)?,
+        }
     }
     if let Some(fix) = fix {
-        known_fix(knowledge, fix)?;
+        match own_name(fix) {
+            Some(own) => words("fix", own, LONGEST_OWN)?,
+            None => known_fix(knowledge, fix)?,
+        }
     }
     match outcome {
         Outcome::FixedAndVerified if !matches!(case.status, Status::Cured(_)) => {

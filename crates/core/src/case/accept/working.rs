@@ -186,7 +186,7 @@ fn timer(
 }
 
 /// Nothing may heat or move while a stop holds here or elsewhere on the machine.
-fn free(knowledge: &Knowledge, case: &CaseState) -> Result<(), Refusal> {
+pub(super) fn free(knowledge: &Knowledge, case: &CaseState) -> Result<(), Refusal> {
     if let Some(stop) = case.stops.first() {
         return Err(Refusal::Stopped {
             stop: knowledge.stops[*stop].id.clone(),

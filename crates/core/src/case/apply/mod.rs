@@ -1,6 +1,7 @@
 //! What an entry changes of the case.
 
 mod facts;
+mod own;
 mod settling;
 mod working;
 
@@ -42,7 +43,13 @@ impl CaseState {
             | Event::Moved { .. }
             | Event::Resolved { .. }
             | Event::Reopened { .. } => self.settle(knowledge, entry),
-            Event::Noted { .. } | Event::SameAs { .. } | Event::Retracted { .. } => {}
+            Event::OwnChecked { .. } | Event::OwnFixed { .. } | Event::OwnSuspected { .. } => {
+                self.own_words(knowledge, entry);
+            }
+            Event::Noted { .. }
+            | Event::SameAs { .. }
+            | Event::Joined { .. }
+            | Event::Retracted { .. } => {}
         }
         self.settle_stops(knowledge, entry);
     }

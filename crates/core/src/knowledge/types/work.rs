@@ -70,7 +70,8 @@ pub struct Work {
     pub heats: bool,
     /// Ends with a print, which leaves the machine hot, loaded and closed.
     pub prints: bool,
-    /// Degrees by which the step raises the nozzle; it is not advised where that leaves the window.
+    /// Degrees by which the step raises the nozzle, below 0 by which it lowers it; raising is not
+    /// advised where that leaves the window.
     pub raises_nozzle_c: f64,
     /// Indices of cautions to read before the step.
     pub cautions: Vec<usize>,
@@ -89,4 +90,11 @@ pub struct Caution {
     pub when: Vec<Condition>,
     /// What it belongs to: it is said before the first step that stands so or does so.
     pub belongs: Vec<Belongs>,
+}
+
+impl Work {
+    /// Minutes by the clock: hands-on and waiting.
+    pub fn whole_minutes(&self) -> f64 {
+        self.minutes + self.waiting
+    }
 }

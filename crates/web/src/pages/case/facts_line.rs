@@ -35,7 +35,7 @@ fn filament(case: &OpenCase) -> String {
     let heat: Vec<String> = [NumberId::NozzleC, NumberId::BedC]
         .into_iter()
         .filter_map(|n| facts.settings.get(n))
-        .map(|t| format!("{} °C", show::number(t)))
+        .map(|t| show::with_unit(t, "°C"))
         .collect();
     let parts = [spool.trim().to_string(), heat.join(" / ")];
     let parts: Vec<String> = parts.into_iter().filter(|p| !p.is_empty()).collect();

@@ -4,6 +4,7 @@ use crate::pages::open_case::OpenCase;
 use crate::words::evidence;
 use crate::{show, urls};
 use suspect_core::case::Analysis;
+use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{CauseId, Knowledge};
 use suspect_core::ranking::{CauseLine, LineUp, PairLine, decibans};
 
@@ -106,12 +107,12 @@ pub fn ledger(
     analysis: &Analysis,
     cause: CauseId,
 ) -> Option<Ledger> {
-    let line_up = &analysis.line_up;
+    let (line_up, facts) = (&analysis.line_up, &case.state.facts);
     let line = line_up.line(cause)?;
     let account = Account::of(line_up, line);
     let items = line_up.evidence.items.iter().zip(account.weights);
     let mut said: Vec<(f64, String)> = items
-        .map(|(item, d)| (*d, evidence::source(k, &item.source)))
+        .map(|(item, d)| (*d, evidence::source(k, facts, &item.source)))
         .collect();
     said.sort_by(|a, b| b.0.total_cmp(&a.0));
     let (rows, little): (Vec<_>, Vec<_>) =
@@ -145,7 +146,7 @@ pub fn ledger(
         mechanism: k.cause(cause).mechanism.clone(),
         starts: account.starts(line_up),
         total: format!("{} dB", show::decibans(account.weights.iter().sum())),
-        why_not: why_not(k, line_up, cause),
+        why_not: why_not(k, facts, line_up, cause),
         may_clear: !case.state.resolved() && !cleared.iter().any(|(x, _)| *x == cause),
     })
 }
@@ -175,7 +176,7 @@ fn row(text: String, d: f64, largest: f64) -> LedgerRow {
 }
 
 /// The difference of two ledgers: the leader's and this suspect's.
-fn why_not(k: &Knowledge, line_up: &LineUp, cause: CauseId) -> Option<String> {
+fn why_not(k: &Knowledge, facts: &Facts, line_up: &LineUp, cause: CauseId) -> Option<String> {
     let (leader, line) = (line_up.leader()?, line_up.line(cause)?);
     if leader.cause == cause || line.prior_alone <= 0.0 {
         return None;
@@ -191,7 +192,7 @@ fn why_not(k: &Knowledge, line_up: &LineUp, cause: CauseId) -> Option<String> {
     let both = leader.ledger.iter().zip(&line.ledger);
     let items = line_up.evidence.items.iter().zip(both);
     let mut told: Vec<(f64, String)> = items
-        .map(|(item, (a, b))| (a - b, evidence::source(k, &item.source)))
+        .map(|(item, (a, b))| (a - b, evidence::source(k, facts, &item.source)))
         .filter(|(d, _)| *d >= 1.0)
         .collect();
     told.sort_by(|a, b| b.0.total_cmp(&a.0));

@@ -4,6 +4,7 @@ pub mod build;
 pub mod clear;
 mod facts_line;
 mod glance;
+pub mod join;
 mod ledger;
 pub mod move_case;
 mod next_step;

@@ -57,6 +57,8 @@ struct CasePage {
     /// "Does anything else look wrong?", where that comes first.
     glance: Option<Glance>,
     next: NextStep,
+    /// Anything may be done: nothing holds the machine, no proof is due.
+    choice: bool,
     others: Vec<OtherStep>,
     history: Vec<HistoryDay>,
     last_entry: Option<LastEntry>,
@@ -173,6 +175,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         drawing: matches!(next.kind, NextKind::Tell).then(|| print_map::map(k, case, None)),
         line_up: LineUpView::default(),
         ledger: None,
+        choice,
         others: match choice {
             true => others(state, case, analysis),
             false => Vec::new(),
@@ -225,19 +228,21 @@ fn closed(state: &AppState, case: &OpenCase) -> Option<Closed> {
         return None;
     };
     let k = &state.knowledge;
-    let cause = r.cause.as_ref().and_then(|c| k.cause_id(c));
-    let fix = r.fix.as_ref().and_then(|x| k.fix_id(x));
+    let cause = r.cause.as_deref().map(|id| Link {
+        href: match k.cause_id(id) {
+            Some(_) => urls::why(case.id, id),
+            None => String::new(),
+        },
+        name: work::cause(k, id),
+    });
     Some(Closed {
         words: format!(
             "Closed as {} on {}",
             outcome::outcome(r.outcome),
             show::date(r.at)
         ),
-        cause: cause.map(|c| Link {
-            href: urls::why(case.id, &k.cause(c).id),
-            name: k.cause(c).name.clone(),
-        }),
-        fix: fix.map(|x| k.fix(x).work.name.clone()),
+        cause,
+        fix: r.fix.as_deref().map(|id| work::fix(k, id)),
         note: r.note.clone(),
     })
 }

@@ -4,7 +4,7 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::doing::gauge::{self, GaugeView, ReckonedView};
 use crate::pages::doing::guide::{GuideView, guide};
-use crate::pages::doing::{amount, asked_step, locked};
+use crate::pages::doing::{Asked, amount, locked};
 use crate::pages::open_case::{CaseHead, Known, OpenCase};
 use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{self, OutcomeRow, WorkView};
@@ -49,15 +49,15 @@ struct CheckPage {
 const SEVERAL: &str = "several";
 
 /// What a page of a check shows.
-struct Asked<'a> {
+struct Shown<'a> {
     check: CheckId,
-    step: usize,
+    at: Asked,
     fields: &'a Fields,
     errors: &'a Errors,
     reckoned: Option<ReckonedView>,
 }
 
-fn page(state: &AppState, case: &OpenCase, asked: Asked) -> Result<String, PageError> {
+fn page(state: &AppState, case: &OpenCase, asked: Shown) -> Result<String, PageError> {
     let (k, facts) = (&state.knowledge, &case.state.facts);
     let (fields, errors) = (asked.fields, asked.errors);
     let check = k.check(asked.check);
@@ -70,7 +70,7 @@ fn page(state: &AppState, case: &OpenCase, asked: Asked) -> Result<String, PageE
     let page = CheckPage {
         head: case.head_again(fields),
         action: case.below(&work_id.to_string()),
-        minutes: minutes.unwrap_or_else(|| show::number(work.minutes)),
+        minutes: minutes.unwrap_or_else(|| show::number(check.work.whole_minutes())),
         likely: fields.get("likely") == "yes",
         plain: show::sentence(&finding.plain),
         gauge: measures::gauge(&finding.id).map(|g| GaugeView {
@@ -80,7 +80,7 @@ fn page(state: &AppState, case: &OpenCase, asked: Asked) -> Result<String, PageE
         schools: schools::of_check(k, Some(&case.workshop), asked.check),
         several: finding.several,
         outcomes: work::outcome_rows(k, check.finding, &previews),
-        guide: guide(state, case, &work_id, &check.work, asked.step),
+        guide: guide(state, case, &work_id, &check.work, asked.at),
         work,
         error: errors.get("outcome").cloned(),
         minutes_error: errors.get("minutes").cloned(),
@@ -97,9 +97,9 @@ pub async fn show(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     locked::may_check(&state.knowledge, &case, check)?;
-    let asked = Asked {
+    let asked = Shown {
         check,
-        step: asked_step(&query),
+        at: Asked::of(&query),
         fields: &Fields::default(),
         errors: &Errors::new(),
         reckoned: None,
@@ -135,9 +135,9 @@ pub async fn record(
             }
         }
     }
-    let asked = Asked {
+    let asked = Shown {
         check,
-        step: 0,
+        at: Asked::AGAIN,
         fields: &fields,
         errors: &errors,
         reckoned,
@@ -167,7 +167,12 @@ fn seen(state: &AppState, check: CheckId, fields: &Fields, errors: &mut Errors) 
             "yes" => Confidence::Likely,
             _ => Confidence::Sure,
         },
-        minutes: amount(fields, "minutes", k.check(check).work.minutes, errors),
+        minutes: amount(
+            fields,
+            "minutes",
+            k.check(check).work.whole_minutes(),
+            errors,
+        ),
     }
 }
 
@@ -181,7 +186,12 @@ fn measured(
     errors: &mut Errors,
 ) -> (Event, Option<ReckonedView>) {
     let k = &state.knowledge;
-    let minutes = amount(fields, "minutes", k.check(check).work.minutes, errors);
+    let minutes = amount(
+        fields,
+        "minutes",
+        k.check(check).work.whole_minutes(),
+        errors,
+    );
     let given = gauge::read(gauge, fields, errors);
     let look_first = errors.is_empty() && fields.get("read") != "record";
     let finding = k.check(check).finding;

@@ -3,7 +3,7 @@
 use crate::form::{Errors, Fields, not_shown};
 use crate::page_error::PageError;
 use crate::pages::doing::guide::{GuideView, guide};
-use crate::pages::doing::{amount, asked_step, locked};
+use crate::pages::doing::{Asked, amount, locked};
 use crate::pages::open_case::{CaseHead, Known, OpenCase};
 use crate::pages::parts::proving::{look_for, may_bring, proof_takes};
 use crate::pages::parts::schools::{self, SchoolLine};
@@ -18,7 +18,7 @@ use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::{Event, WorkId};
-use suspect_core::doing;
+use suspect_core::doing::{self, NewValue};
 use suspect_core::knowledge::{CauseId, Fix, FixId};
 use suspect_core::ranking::rank;
 use suspect_store::think;
@@ -58,8 +58,11 @@ struct FixPage {
     changes: String,
     before: String,
     after: String,
+    /// What is changed, from what to what, as far as it is known.
+    value_here: Option<String>,
     minutes: String,
     money: String,
+    currency: String,
     errors: Errors,
     /// Messages about fields this page does not show.
     elsewhere: Vec<String>,
@@ -70,7 +73,7 @@ fn page(
     state: &AppState,
     case: &OpenCase,
     id: FixId,
-    step: usize,
+    asked: Asked,
     fields: &Fields,
     errors: Errors,
 ) -> Result<String, PageError> {
@@ -80,6 +83,7 @@ fn page(
     let (ladder_of, ladder) = ladder(state, case, id);
     let work = work::view(k, facts, &fix.work);
     let given = |name: &str| fields.given(name).map(str::to_string);
+    let value_is = doing::new_value(k, facts, fix);
     let notes_value = !fix.changes.is_empty();
     let shown = |field: &str| {
         ["minutes", "money"].contains(&field)
@@ -89,7 +93,7 @@ fn page(
         head: case.head_again(fields),
         action: case.below(&work_id.to_string()),
         kind: outcome::fix_kind(fix.kind),
-        guide: guide(state, case, &work_id, &fix.work, step),
+        guide: guide(state, case, &work_id, &fix.work, asked),
         mends: mends(state, fix),
         ladder_of,
         ladder,
@@ -100,10 +104,12 @@ fn page(
         warranty: fix.warranty.clone(),
         schools: schools::of_fix(k, Some(&case.workshop), id),
         changes: fix.changes.clone(),
-        before: given("before").unwrap_or_else(|| value_now(case, &fix.changes)),
-        after: fields.get("after").to_string(),
-        minutes: given("minutes").unwrap_or_else(|| show::number(work.minutes)),
+        before: given("before").unwrap_or_else(|| value(value_is.as_ref(), |v| v.now)),
+        after: given("after").unwrap_or_else(|| value(value_is.as_ref(), |v| v.then)),
+        value_here: value_is.as_ref().and_then(value_here),
+        minutes: given("minutes").unwrap_or_else(|| show::number(fix.work.whole_minutes())),
         money: given("money").unwrap_or_else(|| show::number(work.money)),
+        currency: case.workshop.currency.clone(),
         work,
         elsewhere: not_shown(&errors, shown),
         errors,
@@ -124,11 +130,28 @@ fn mends(state: &AppState, fix: &Fix) -> Vec<Mends> {
     fix.cures.iter().map(view).collect()
 }
 
-/// The value a fix is about to change, where the case knows it as a number.
-fn value_now(case: &OpenCase, changes: &str) -> String {
-    let mut known = case.state.facts.settings.known();
-    let known = known.find(|(n, _)| n.number().plain == changes);
+/// A value that a fix changes, with its unit; empty where it is not known.
+fn value(of: Option<&NewValue>, which: fn(&NewValue) -> Option<f64>) -> String {
+    let known = of.and_then(|v| Some((v.number, which(v)?)));
     known.map_or_else(String::new, |(n, v)| show::with_unit(v, n.number().unit))
+}
+
+/// "Nozzle temperature 205 °C now, the window goes from 190 to 220 °C."
+fn value_here(of: &NewValue) -> Option<String> {
+    let n = of.number.number();
+    let now = of
+        .now
+        .map(|v| format!("{} now", show::with_unit(v, n.unit)));
+    let then = of
+        .then
+        .map(|v| format!("{} then", show::with_unit(v, n.unit)));
+    let window = of.window.map(|(low, high)| {
+        let high = show::with_unit(high, n.unit);
+        format!("the window goes from {} to {high}", show::number(low))
+    });
+    let parts: Vec<String> = [now, then, window].into_iter().flatten().collect();
+    let said = format!("{}: {}", show::capital(n.plain), parts.join(", "));
+    (!parts.is_empty()).then(|| show::sentence(&said))
 }
 
 /// The ways to mend the likeliest suspect that this fix mends.
@@ -156,8 +179,8 @@ pub async fn show(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     locked::may_run(&state.knowledge, &case)?;
-    let step = asked_step(&query);
-    let draw = || page(&state, &case, fix, step, &Fields::default(), Errors::new());
+    let asked = Asked::of(&query);
+    let draw = || page(&state, &case, fix, asked, &Fields::default(), Errors::new());
     Ok(Html(think(draw).await?))
 }
 
@@ -173,7 +196,7 @@ pub async fn record(
     let mut errors = Errors::new();
     let event = Event::Fixed {
         fix: fix.id.clone(),
-        minutes: amount(&fields, "minutes", fix.work.minutes, &mut errors),
+        minutes: amount(&fields, "minutes", fix.work.whole_minutes(), &mut errors),
         money: amount(&fields, "money", fix.work.money, &mut errors),
         before: given("before"),
         after: given("after"),
@@ -187,6 +210,6 @@ pub async fn record(
             }
         }
     }
-    let html = think(|| page(&state, &case, id, 0, &fields, errors)).await?;
+    let html = think(|| page(&state, &case, id, Asked::AGAIN, &fields, errors)).await?;
     Ok(again(html))
 }

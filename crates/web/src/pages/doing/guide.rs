@@ -2,6 +2,7 @@
 //! drawing and its wait.
 
 use crate::drawing::hand;
+use crate::pages::doing::Asked;
 use crate::pages::open_case::OpenCase;
 use crate::pages::parts::timers::{self, TimerView, step_href, timers};
 use crate::pages::parts::work::{CautionView, cautions};
@@ -31,6 +32,10 @@ pub struct StageView {
     pub n: usize,
     pub kind: StepKind,
     pub text: String,
+    /// Where it is led through.
+    pub href: String,
+    /// What its general words mean here: "nozzle 205 °C".
+    pub here: String,
     /// How the machine stands when the step is done; empty where nothing is known of it.
     pub stands: String,
     /// Tools in hand.
@@ -64,11 +69,17 @@ impl StageView {
 pub struct GuideView {
     pub work: WorkId,
     pub all: Vec<StageView>,
-    /// The step on show, from 1; 0 shows the overview.
+    /// The step on show, from 1; 0 shows all with their cautions.
     pub at: usize,
     pub stage: Option<StageView>,
-    pub begin: String,
-    pub back: String,
+    /// All steps with their cautions, to read or print.
+    pub overview: String,
+    /// The step before; nothing at the first.
+    pub back: Option<String>,
+    /// The looking is done, or somebody knows already: what came of it may be said.
+    pub may_say: bool,
+    /// Where it may be said at once.
+    pub know: String,
     pub next: Option<String>,
     /// The step that was reached before, when a wait runs there.
     pub running: Option<TimerView>,
@@ -80,7 +91,7 @@ pub fn guide(
     case: &OpenCase,
     work_id: &WorkId,
     work: &Work,
-    at: usize,
+    asked: Asked,
 ) -> GuideView {
     let all = guided_steps(
         &state.knowledge,
@@ -89,20 +100,24 @@ pub fn guide(
         case.state.present,
         &case.workshop,
     );
-    let at = at.min(all.len());
+    let at = asked.step.min(all.len());
     let href = |n: usize| step_href(case, work_id, n);
+    let here = href(at);
+    let joint = if here.contains('?') { '&' } else { '?' };
     GuideView {
         work: work_id.clone(),
         stage: at
             .checked_sub(1)
             .map(|i| stage_view(state, case, work_id, i, &all[i])),
         at,
-        begin: href(1),
-        back: href(at.saturating_sub(1)),
+        overview: href(0),
+        back: (at > 1).then(|| href(at - 1)),
+        may_say: asked.knows || at == all.len() || at == 0,
+        know: format!("{here}{joint}know=yes"),
         next: (at > 0 && at < all.len()).then(|| href(at + 1)),
         running: timers(&state.knowledge, case)
             .into_iter()
-            .find(|t| t.work == *work_id),
+            .find(|t| t.work == *work_id && t.href != here),
         all: all
             .iter()
             .enumerate()
@@ -129,6 +144,8 @@ fn stage_view(
         n: i + 1,
         kind: stage.kind,
         text: show::keep_units(&stage.text),
+        href: step_href(case, work, i + 1),
+        here: show::keep_units(&stage.here.join(", ")),
         stands: words::work::standing(&stage.stands),
         tools: stage.tools.join(", "),
         cautions: cautions(k, &stage.cautions),

@@ -5,6 +5,7 @@ pub mod fix;
 mod gauge;
 mod guide;
 mod locked;
+pub mod other;
 pub mod progress;
 pub mod proof;
 pub mod stop;
@@ -15,9 +16,29 @@ use crate::form::{Errors, Fields};
 use crate::words::refusal;
 use std::collections::BTreeMap;
 
-/// The step asked for by `?step=`; 0 is the overview.
-fn asked_step(query: &BTreeMap<String, String>) -> usize {
-    query.get("step").and_then(|s| s.parse().ok()).unwrap_or(0)
+/// What the address of a procedure asks for.
+#[derive(Clone, Copy)]
+struct Asked {
+    /// The step, from 1; 0 shows all of them with their cautions.
+    step: usize,
+    /// The person has looked already: what was seen may be said at once.
+    knows: bool,
+}
+
+impl Asked {
+    /// `?step=2&know=yes`; the first step where none is named.
+    fn of(query: &BTreeMap<String, String>) -> Self {
+        Self {
+            step: query.get("step").and_then(|s| s.parse().ok()).unwrap_or(1),
+            knows: query.get("know").is_some_and(|k| k == "yes"),
+        }
+    }
+
+    /// A form that came back: it stays as it was.
+    const AGAIN: Self = Self {
+        step: 1,
+        knows: true,
+    };
 }
 
 /// Reads minutes, grams or money; what is no number goes to `errors`.

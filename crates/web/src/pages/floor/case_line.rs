@@ -1,7 +1,7 @@
 //! A case in the lists of floor and machine.
 
 use crate::words::next::words;
-use crate::words::title;
+use crate::words::{title, work};
 use crate::{show, urls};
 use suspect_core::case::{Holder, Lock, Standing, What};
 use suspect_core::knowledge::Knowledge;
@@ -16,8 +16,20 @@ pub struct CaseLine {
     pub title: String,
     pub leader: String,
     pub next: String,
+    /// "Monday".
     pub since: String,
+    pub since_exact: String,
     pub locked: bool,
+    /// A wait that runs, or is over and not yet gone on from.
+    pub wait: Option<WaitLine>,
+}
+
+/// A wait in the middle of a step.
+pub struct WaitLine {
+    pub name: String,
+    pub from: String,
+    pub until: String,
+    pub clock: String,
 }
 
 /// What locks a machine, of its cases and of its build; the most severe.
@@ -78,7 +90,18 @@ pub fn case_line(k: &Knowledge, machine: &str, case: &CaseRow, lock: Option<&Loc
         title: title(&case.title, machine),
         leader: leader.unwrap_or_default(),
         next,
-        since: show::date(case.opened_at),
+        since: show::since(case.opened_at),
+        since_exact: show::moment(case.opened_at),
+        wait: case
+            .wait
+            .as_ref()
+            .filter(|_| lock.is_none())
+            .map(|t| WaitLine {
+                name: work::name(k, &t.work),
+                from: show::stamp(t.from),
+                until: show::stamp(t.until),
+                clock: show::clock(t.until),
+            }),
         locked: !case.stops.is_empty(),
     }
 }

@@ -5,7 +5,7 @@ use crate::pages::Page;
 use crate::pages::floor::case_line::{CaseLine, case_line, lock_of};
 use crate::pages::parts::begin::{Begin, begin};
 use crate::state::AppState;
-use crate::words::machine;
+use crate::words::{machine, title};
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
@@ -30,6 +30,18 @@ struct MachineCard {
     more: i64,
 }
 
+/// A case last worked on.
+struct LateCase {
+    href: String,
+    label: String,
+    title: String,
+    day: String,
+    exact: String,
+}
+
+/// Cases last worked on that the floor names.
+const LATELY: u64 = 5;
+
 #[derive(Template)]
 #[template(path = "floor/overview.html")]
 struct FloorPage {
@@ -40,6 +52,8 @@ struct FloorPage {
     words_first: bool,
     errors: Errors,
     machines: Vec<MachineCard>,
+    /// Cases last worked on, the open one to go on with first.
+    latest: Vec<LateCase>,
     open: i64,
     locked: usize,
 }
@@ -48,6 +62,10 @@ struct FloorPage {
 pub async fn show(State(state): State<AppState>) -> Page {
     let machines = state.store.machines().await?;
     let cases = state.store.floor_cases().await?;
+    let mut rows = state.store.latest_cases(LATELY).await?;
+    // What is still open comes first: that is gone on with.
+    rows.sort_by_key(|r| r.closed_at.is_some());
+    let latest = rows.iter().map(|row| late(row, &machines)).collect();
     let cards = machines
         .into_iter()
         .map(|m| card(&state.knowledge, &cases, m));
@@ -59,10 +77,22 @@ pub async fn show(State(state): State<AppState>) -> Page {
         words_first: true,
         errors: Errors::new(),
         open: cases.many.iter().map(|(_, many)| many).sum(),
+        latest,
         locked: machines.iter().filter(|m| m.state == "locked").count(),
         machines,
     };
     Ok(Html(page.render()?))
+}
+
+fn late(row: &CaseRow, machines: &[Machine]) -> LateCase {
+    let machine = machines.iter().find(|m| m.id == row.machine_id);
+    LateCase {
+        href: urls::case(row.id),
+        label: show::case_label(row.number),
+        title: title(&row.title, machine.map_or("", |m| &m.name)),
+        day: show::since(row.updated_at),
+        exact: show::moment(row.updated_at),
+    }
 }
 
 fn card(k: &Knowledge, cases: &FloorCases, machine: Machine) -> MachineCard {

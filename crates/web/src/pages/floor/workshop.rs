@@ -12,15 +12,36 @@ use axum::extract::State;
 use axum::http::StatusCode;
 use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
+use suspect_core::case::{Standing, What, analyse, replay};
 use suspect_core::knowledge::{Knowledge, School, Side};
 use suspect_core::nearest::short;
-use suspect_core::planning::{RATES, Workshop};
-use suspect_store::StoreError;
+use suspect_core::planning::{RATE_GROUPS, RATES, Rate, Workshop};
+use suspect_core::text;
+use suspect_store::{StoreError, think};
+
+/// Letters of a currency.
+const LONGEST_CURRENCY: usize = 8;
+/// Latest cases among which an open one is looked for.
+const LOOKED_AT: u64 = 20;
+
+/// Rates that answer one question.
+struct RateGroup {
+    question: &'static str,
+    rates: Vec<RateView>,
+}
+
+/// What an open case is advised with the settings that count and with those on the page.
+struct Trial {
+    case: String,
+    href: String,
+    now: String,
+    then: Option<String>,
+}
 
 struct RateView {
     id: &'static str,
     label: &'static str,
-    unit: &'static str,
+    unit: String,
     why: &'static str,
     value: String,
     usual: String,
@@ -46,7 +67,10 @@ struct ToolView {
 #[template(path = "floor/workshop.html")]
 struct WorkshopPage {
     seq: u32,
-    rates: Vec<RateView>,
+    groups: Vec<RateGroup>,
+    currency: String,
+    currency_error: Option<String>,
+    trial: Option<Trial>,
     tools: Vec<ToolView>,
     schools: Vec<SchoolChoice>,
     zones: Vec<Choice>,
@@ -79,8 +103,8 @@ fn page(
     fields: &Fields,
     errors: &Errors,
     moved_on: bool,
+    trial: Option<Trial>,
 ) -> Result<String, PageError> {
-    let usual = Workshop::default();
     let sent = |id: &str| fields.sent(id).map(str::to_string);
     let at_hand = |tool: &str| match fields.is_empty() {
         true => !now.missing_tools.iter().any(|t| t == tool),
@@ -88,18 +112,10 @@ fn page(
     };
     let page = WorkshopPage {
         seq,
-        rates: RATES
-            .iter()
-            .map(|r| RateView {
-                id: r.id,
-                label: r.plain,
-                unit: r.unit,
-                why: r.why,
-                value: sent(r.id).unwrap_or_else(|| show::number(r.of(now))),
-                usual: show::number(r.of(&usual)),
-                error: errors.get(r.id).cloned(),
-            })
-            .collect(),
+        groups: groups(now, fields, errors),
+        currency: sent("currency").unwrap_or_else(|| now.currency.clone()),
+        currency_error: errors.get("currency").cloned(),
+        trial,
         tools: tools(&state.knowledge)
             .into_iter()
             .map(|(name, uses)| ToolView {
@@ -115,6 +131,64 @@ fn page(
         moved_on,
     };
     Ok(page.render()?)
+}
+
+/// The rates by what they answer.
+fn groups(now: &Workshop, fields: &Fields, errors: &Errors) -> Vec<RateGroup> {
+    let usual = Workshop::default();
+    let view = |r: &Rate| RateView {
+        id: r.id,
+        label: r.plain,
+        unit: match r.of_money() {
+            true => format!("{}{}", now.currency, r.unit),
+            false => r.unit.to_string(),
+        },
+        why: r.why,
+        value: fields
+            .sent(r.id)
+            .map_or_else(|| show::number(r.of(now)), str::to_string),
+        usual: show::number(r.of(&usual)),
+        error: errors.get(r.id).cloned(),
+    };
+    let mut rates = RATES.iter();
+    let group = |(question, many): &(&'static str, usize)| RateGroup {
+        question,
+        rates: rates.by_ref().take(*many).map(view).collect(),
+    };
+    RATE_GROUPS.iter().map(group).collect()
+}
+
+/// The case on whose plan a change of the settings is shown: the one last worked on.
+async fn trial(
+    state: &AppState,
+    now: &Workshop,
+    then: Option<&Workshop>,
+) -> Result<Option<Trial>, PageError> {
+    let rows = state.store.latest_cases(LOOKED_AT).await?;
+    let Some(row) = rows.into_iter().find(|r| r.status == Standing::Open) else {
+        return Ok(None);
+    };
+    let log = state.store.case_log(row.id).await?;
+    let k = &state.knowledge;
+    let advice = |workshop: &Workshop| {
+        let analysis = analyse(k, &replay(k, &log), workshop);
+        let name = match &analysis.next.what {
+            What::Check(check) => k.check(*check).work.name.clone(),
+            What::Fix(fix) => k.fix(*fix).work.name.clone(),
+            _ => "nothing planned".to_string(),
+        };
+        let minutes = show::minutes(analysis.plan.expected_minutes);
+        format!("{name}; {minutes} expected to the end")
+    };
+    Ok(Some(Trial {
+        case: format!("{} {}", show::case_label(row.number), row.title),
+        href: urls::case(row.id),
+        now: think(|| advice(now)).await,
+        then: match then {
+            Some(then) => Some(think(|| advice(then)).await),
+            None => None,
+        },
+    }))
 }
 
 /// Every disagreement of practice with its sides.
@@ -172,6 +246,7 @@ pub async fn show(State(state): State<AppState>) -> Page {
         &Fields::default(),
         &Errors::new(),
         false,
+        trial(&state, &now, None).await?,
     )?))
 }
 
@@ -181,8 +256,13 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Answer {
     let mut errors = Errors::new();
     let workshop = asked(&state.knowledge, &now, &fields, &mut errors);
     if !errors.is_empty() {
-        let html = page(&state, &now, fields.seq(), &fields, &errors, false)?;
+        let html = page(&state, &now, fields.seq(), &fields, &errors, false, None)?;
         return Ok(again(html));
+    }
+    if fields.get("then") == "try" {
+        let trial = trial(&state, &now, Some(&workshop)).await?;
+        let html = page(&state, &now, fields.seq(), &fields, &errors, false, trial)?;
+        return Ok(Html(html).into_response());
     }
     let stamp = fields.stamp(state.now());
     let stored = state.store.set_workshop(fields.seq(), &workshop, stamp);
@@ -193,7 +273,7 @@ pub async fn set(State(state): State<AppState>, fields: Fields) -> Answer {
             Ok(Redirect::to(urls::WORKSHOP).into_response())
         }
         Err(StoreError::Conflict { .. }) => {
-            let html = page(&state, &now, seq, &fields, &errors, true)?;
+            let html = page(&state, &now, seq, &fields, &errors, true, None)?;
             Ok((StatusCode::CONFLICT, Html(html)).into_response())
         }
         Err(other) => Err(other.into()),
@@ -212,6 +292,16 @@ fn asked(k: &Knowledge, now: &Workshop, fields: &Fields, errors: &mut Errors) ->
         };
         if let Err(message) = read.and_then(put) {
             errors.insert(rate.id.into(), message);
+        }
+    }
+    // A page from before there was one does not send it.
+    if fields.sent("currency").is_some() {
+        match text::optional(fields.get("currency"), LONGEST_CURRENCY) {
+            Ok(()) => workshop.currency = fields.get("currency").to_string(),
+            Err(problem) => {
+                let message = refusal::words_of("currency", &problem);
+                errors.insert("currency".into(), message);
+            }
         }
     }
     let zone = fields.get("time_zone");

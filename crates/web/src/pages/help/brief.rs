@@ -7,7 +7,7 @@ use crate::show;
 use crate::state::AppState;
 use crate::words::{entry, evidence, next, outcome, work};
 use suspect_core::case::{Analysis, Event, Status, What, active};
-use suspect_core::evidence::window_for;
+use suspect_core::evidence::{Facts, window_for};
 use suspect_core::knowledge::{Knowledge, Section};
 use suspect_core::planning::{Action, Step};
 use suspect_core::profile::{FIELDS, FieldId, MATERIAL};
@@ -86,7 +86,9 @@ pub fn brief(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Brief {
         notes: entries(k, case, |e| matches!(e, Event::Noted { .. })),
         ended: ended(k, case),
         pictures: cards(case),
-        line_up: leaders.map(|l| suspect(k, analysis, l)).collect(),
+        line_up: leaders
+            .map(|l| suspect(k, &case.state.facts, analysis, l))
+            .collect(),
         unlisted: show::percent(analysis.line_up.unlisted),
         next: next_steps(k, case, analysis),
         stops: held.into_iter().map(|h| h.words).collect(),
@@ -196,10 +198,10 @@ fn ended(k: &Knowledge, case: &OpenCase) -> String {
 }
 
 /// A suspect with what speaks most for and against it.
-fn suspect(k: &Knowledge, analysis: &Analysis, line: &CauseLine) -> SuspectLine {
+fn suspect(k: &Knowledge, facts: &Facts, analysis: &Analysis, line: &CauseLine) -> SuspectLine {
     let items = analysis.line_up.evidence.items.iter().zip(&line.ledger);
     let mut reasons: Vec<(f64, String)> = items
-        .map(|(item, d)| (*d, evidence::source(k, &item.source)))
+        .map(|(item, d)| (*d, evidence::source(k, facts, &item.source)))
         .filter(|(d, _)| d.abs() >= LEAST_REASON)
         .collect();
     reasons.sort_by(|a, b| b.0.abs().total_cmp(&a.0.abs()));

@@ -1,5 +1,6 @@
 //! What every part of the intake needs to draw itself.
 
+use super::words;
 use crate::form::Fields;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
@@ -27,10 +28,29 @@ pub async fn touch(
     action: &str,
     events: &[Event],
 ) -> Answer {
-    let back = urls::intake(case.id, fields.get("part"), fields.get("at"));
+    let back = match all_answered(state, case, fields) {
+        true => case.href(),
+        false => urls::intake(case.id, fields.get("part"), fields.get("at")),
+    };
     if events.is_empty() {
         return Ok(Redirect::to(&back).into_response());
     }
     let form = case.form(state, fields, action);
     form.record_or_explain(events, back).await
+}
+
+/// Whether this answers the last of what was read from the words: then the case has a next step to
+/// show.
+fn all_answered(state: &AppState, case: &OpenCase, fields: &Fields) -> bool {
+    let open = words::open_proposals(state, case);
+    let answered = |p: &suspect_core::intake::Proposal| {
+        state.knowledge.finding(p.finding).id == fields.get("finding")
+    };
+    fields.get("part") == "words"
+        && open.iter().any(answered)
+        && open.iter().all(answered)
+        && state
+            .told
+            .unread(&state.knowledge, &case.state.told)
+            .is_empty()
 }

@@ -17,11 +17,11 @@ pub struct TimerView {
     pub work: WorkId,
 }
 
-/// The page of a step of some work; 0 is the overview. A proof has one page for all.
+/// The page of a step of some work; 0 shows all steps. A proof has one page for all.
 pub fn step_href(case: &OpenCase, work: &WorkId, step: usize) -> String {
     let page = case.below(&work.to_string());
     match (work, step) {
-        (WorkId::Proof, _) | (_, 0) => page,
+        (WorkId::Proof, _) | (_, 1) => page,
         (_, step) => format!("{page}?step={step}"),
     }
 }

@@ -41,7 +41,6 @@ pub struct WorkView {
     pub hands_on: String,
     pub waiting: Option<String>,
     pub state: String,
-    pub minutes: f64,
     pub money: f64,
     pub cautions: Vec<CautionView>,
 }
@@ -63,7 +62,6 @@ pub fn view(k: &Knowledge, facts: &Facts, work: &Work) -> WorkView {
         hands_on: show::minutes(work.minutes),
         waiting: (work.waiting > 0.0).then(|| show::minutes(work.waiting)),
         state: words::work::standing(&work.stands),
-        minutes: work.minutes,
         money: work.money,
         cautions: cautions(k, &safety::cautions(k, facts, work)),
     }

@@ -14,7 +14,9 @@ use axum::extract::State;
 use axum::response::Html;
 use suspect_core::case::{Event, Outcome, Status};
 use suspect_core::knowledge::TryResult;
+use suspect_core::own::{own_id, own_name};
 use suspect_core::ranking::{CauseLine, LineUp, rank};
+use suspect_store::own_words::OwnWords;
 use suspect_store::think;
 
 #[derive(Template)]
@@ -22,14 +24,32 @@ use suspect_store::think;
 struct ClosePage {
     head: CaseHead,
     outcomes: Vec<Choice>,
+    /// Who it most likely was, to be touched.
+    likely: Vec<Choice>,
+    /// Everybody else.
     causes: Vec<Choice>,
+    cause_other: bool,
+    cause_own: Option<String>,
+    /// What was done in this case, to be touched.
+    done: Vec<Choice>,
+    /// All other fixes.
     fixes: Vec<Choice>,
+    fix_other: bool,
+    fix_own: Option<String>,
+    own_suspects: Vec<String>,
+    own_fixes: Vec<String>,
     note: String,
     minutes: String,
     grams: String,
-    money: String,
+    money: Option<String>,
     errors: Errors,
 }
+
+/// Suspects offered to be touched.
+const LIKELY: usize = 3;
+/// Says in a form that it is one of the long list, or something in own words.
+const OTHER: &str = "other";
+const OWN: &str = "own";
 
 /// What is chosen: by the person, else what the case itself suggests.
 #[derive(Default)]
@@ -48,10 +68,12 @@ fn suggested(state: &AppState, case: &OpenCase, line_up: &LineUp) -> Chosen {
         Status::Cured(fix) => (true, fix.or(helped.map(|t| t.fix))),
         _ => (false, helped.map(|t| t.fix)),
     };
+    let own_fix = case.state.own_fix.as_deref().map(own_id);
     let mends = |x| line_up.causes.iter().find(|l| k.cure(x, l.cause) > 0.0);
     let cause = fix.and_then(mends).or(line_up.leader());
     let cause = cause.map(|l| k.cause(l.cause).id.clone());
-    let fix = fix.map(|x| k.fix(x).id.clone()).unwrap_or_default();
+    let fix = fix.map(|x| k.fix(x).id.clone()).or(own_fix);
+    let fix = fix.unwrap_or_default();
     match cured {
         true => Chosen {
             outcome: Outcome::FixedAndVerified.id().into(),
@@ -68,6 +90,7 @@ fn suggested(state: &AppState, case: &OpenCase, line_up: &LineUp) -> Chosen {
 fn page(
     state: &AppState,
     case: &OpenCase,
+    own: &OwnWords,
     fields: &Fields,
     errors: Errors,
 ) -> Result<String, PageError> {
@@ -98,31 +121,66 @@ fn page(
             chosen: c.id == chosen.cause,
         }
     };
+    let mut likely: Vec<Choice> = line_up.causes.iter().take(LIKELY).map(cause).collect();
+    let proven = line_up
+        .causes
+        .iter()
+        .find(|l| k.cause(l.cause).id == chosen.cause);
+    let there = likely.iter().any(|c| c.chosen);
+    likely.extend(proven.filter(|_| !there).map(cause));
+    let shown = |c: &Choice| likely.iter().any(|l| l.value == c.value);
+    let rest: Vec<Choice> = line_up.causes.iter().map(cause).collect();
+    let (done, fixes) = fix_choices(state, case, &chosen.fix);
+    let own_cause = own_words(&chosen.cause, fields, "cause_own");
+    let own_fix = own_words(&chosen.fix, fields, "fix_own");
     let page = ClosePage {
         head: case.head_again(fields),
         outcomes: outcomes.collect(),
-        causes: line_up.causes.iter().map(cause).collect(),
-        fixes: fix_choices(state, case, &chosen.fix),
+        causes: rest.into_iter().filter(|c| !shown(c)).collect(),
+        likely,
+        cause_other: chosen.cause == OTHER,
+        cause_own: own_cause,
+        done,
+        fixes,
+        fix_other: chosen.fix == OTHER,
+        fix_own: own_fix,
+        own_suspects: own.suspects.clone(),
+        own_fixes: own.fixes.clone(),
         note: fields.get("note").into(),
         minutes: show::minutes(case.state.minutes),
         grams: show::grams(case.state.grams),
-        money: show::number(case.state.money),
+        money: show::money(case.state.money, &case.workshop.currency),
         errors,
     };
     Ok(page.render()?)
 }
 
-/// Fixes tried in the case first, then all others by name.
-fn fix_choices(state: &AppState, case: &OpenCase, chosen: &str) -> Vec<Choice> {
+/// Own words that are chosen: what was typed, else what the case names so.
+fn own_words(chosen: &str, fields: &Fields, field: &str) -> Option<String> {
+    match (chosen, own_name(chosen)) {
+        (OWN, _) => Some(fields.get(field).to_string()),
+        (_, Some(name)) => Some(name.to_string()),
+        _ => None,
+    }
+}
+
+/// Fixes tried in the case, and all others by name.
+fn fix_choices(state: &AppState, case: &OpenCase, chosen: &str) -> (Vec<Choice>, Vec<Choice>) {
     let mut all: Vec<_> = state.knowledge.fixes.iter().enumerate().collect();
+    all.sort_by_key(|(_, fix)| &fix.work.name);
     let tried = |x: usize| case.state.facts.tried.iter().any(|t| t.fix.at() == x);
-    all.sort_by_key(|(x, fix)| (!tried(*x), &fix.work.name));
-    let choice = |(_, fix): (usize, &suspect_core::knowledge::Fix)| Choice {
+    let choice = |fix: &suspect_core::knowledge::Fix| Choice {
         value: fix.id.clone(),
         label: fix.work.name.clone(),
         chosen: fix.id == chosen,
     };
-    all.into_iter().map(choice).collect()
+    let (done, rest): (Vec<_>, Vec<_>) = all
+        .into_iter()
+        .partition(|(x, fix)| tried(*x) || fix.id == chosen);
+    let choices = |of: Vec<(usize, &suspect_core::knowledge::Fix)>| {
+        of.into_iter().map(|(_, fix)| choice(fix)).collect()
+    };
+    (choices(done), choices(rest))
 }
 
 /// `GET /cases/{id}/close`
@@ -133,8 +191,18 @@ pub async fn form(State(state): State<AppState>, case: OpenCase) -> Page {
             back: case.href(),
         });
     }
-    let html = think(|| page(&state, &case, &Fields::default(), Errors::new())).await?;
+    let own = state.store.own_words().await?;
+    let html = think(|| page(&state, &case, &own, &Fields::default(), Errors::new())).await?;
     Ok(Html(html))
+}
+
+/// What a form names: one of the few, one of the long list, or something in own words.
+fn named(fields: &Fields, field: &str) -> Option<String> {
+    match fields.given(field)? {
+        OTHER => fields.given(&format!("{field}_other")).map(str::to_string),
+        OWN => Some(own_id(fields.get(&format!("{field}_own")))),
+        id => Some(id.to_string()),
+    }
 }
 
 /// `POST /cases/{id}/close`
@@ -145,12 +213,11 @@ pub async fn close(State(state): State<AppState>, case: OpenCase, fields: Fields
             errors.insert("outcome".into(), "Say how it ended.".into());
         }
         Some(outcome) => {
-            let named = |field: &str| fields.given(field).map(str::to_string);
             let event = Event::Resolved {
                 outcome,
                 // What never was has no cause.
-                cause: named("cause").filter(|_| outcome != Outcome::OpenedByError),
-                fix: named("fix").filter(|_| outcome != Outcome::OpenedByError),
+                cause: named(&fields, "cause").filter(|_| outcome != Outcome::OpenedByError),
+                fix: named(&fields, "fix").filter(|_| outcome != Outcome::OpenedByError),
                 note: fields.get("note").to_string(),
             };
             let form = case.form(&state, &fields, "close");
@@ -162,6 +229,7 @@ pub async fn close(State(state): State<AppState>, case: OpenCase, fields: Fields
             }
         }
     }
-    let html = think(|| page(&state, &case, &fields, errors)).await?;
+    let own = state.store.own_words().await?;
+    let html = think(|| page(&state, &case, &own, &fields, errors)).await?;
     Ok(again(html))
 }

@@ -11,6 +11,7 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::Outcome;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::planning::Workshop;
 use suspect_store::lists::{CaseRow, RecordFilter};
 use suspect_store::machines::Machine;
 
@@ -58,10 +59,17 @@ impl Asked {
     }
 
     /// A filter of a mistyped link matches nothing rather than everything.
-    fn filter(&self) -> RecordFilter {
+    fn filter(&self, workshop: &Workshop) -> RecordFilter {
+        let known = |cause: &str| {
+            let own = workshop.own_links.iter();
+            let own = own
+                .filter(|(_, id)| *id == cause)
+                .map(|(own, _)| own.clone());
+            [cause.to_string()].into_iter().chain(own).collect()
+        };
         RecordFilter {
             machine: self.get("machine").map(|m| m.parse().unwrap_or_default()),
-            cause: self.get("cause").map(str::to_string),
+            causes: self.get("cause").map(known).unwrap_or_default(),
             outcome: self.get("outcome").map(str::to_string),
         }
     }
@@ -82,6 +90,28 @@ impl Asked {
     }
 }
 
+/// How often each cause was what it was; one in own words that is known by now counts as that one.
+fn counted(workshop: &Workshop, recorded: Vec<(String, i64)>) -> Vec<(String, i64)> {
+    let mut counted: Vec<(String, i64)> = Vec::new();
+    for (id, many) in recorded {
+        let id = workshop.own_links.get(&id).cloned().unwrap_or(id);
+        match counted.iter_mut().find(|(known, _)| *known == id) {
+            Some((_, there)) => *there += many,
+            None => counted.push((id, many)),
+        }
+    }
+    counted
+}
+
+/// A cause in words; one in own words beside what it is known as by now.
+fn linked(k: &Knowledge, workshop: &Workshop, cause: &str) -> String {
+    let named = work::cause(k, cause);
+    match workshop.own_links.get(cause) {
+        Some(known) => format!("{}, told as {named}", work::cause(k, known)),
+        None => named,
+    }
+}
+
 /// `GET /records?machine=…&cause=…&outcome=…&page=…`
 pub async fn show(
     State(state): State<AppState>,
@@ -91,8 +121,12 @@ pub async fn show(
     let asked = Asked(query);
     let page = asked.page();
     let machines = state.store.machines().await?;
-    let (cases, total) = state.store.records(&asked.filter(), page, PER_PAGE).await?;
-    let causes = state.store.recorded_causes().await?;
+    let (workshop, _) = state.workshop().await?;
+    let (cases, total) = state
+        .store
+        .records(&asked.filter(&workshop), page, PER_PAGE)
+        .await?;
+    let causes = counted(&workshop, state.store.recorded_causes().await?);
     let machine = |m: &Machine| Choice {
         value: m.id.to_string(),
         label: m.name.clone(),
@@ -109,7 +143,10 @@ pub async fn show(
         value: id,
     };
     let page = RecordsPage {
-        rows: cases.into_iter().map(|c| row(k, &machines, c)).collect(),
+        rows: cases
+            .into_iter()
+            .map(|c| row(k, &workshop, &machines, c))
+            .collect(),
         total,
         machines: machines.iter().map(machine).collect(),
         causes: causes.into_iter().map(cause).collect(),
@@ -121,26 +158,31 @@ pub async fn show(
     Ok(Html(page.render()?))
 }
 
-fn row(k: &Knowledge, machines: &[Machine], case: CaseRow) -> RecordRow {
+/// "24 min · 7 g · 2.50 €".
+fn cost(case: &CaseRow, currency: &str) -> String {
+    let time = [show::minutes(case.minutes), show::grams(case.grams)];
+    let parts = time.into_iter().chain(show::money(case.money, currency));
+    parts.collect::<Vec<_>>().join(" · ")
+}
+
+fn row(k: &Knowledge, workshop: &Workshop, machines: &[Machine], case: CaseRow) -> RecordRow {
     let machine = machines.iter().find(|m| m.id == case.machine_id);
-    let fix = case.fix.as_deref().and_then(|x| k.fix_id(x));
     let outcome = case.outcome.unwrap_or(Outcome::Unsolved);
     RecordRow {
         href: urls::case(case.id),
         label: show::case_label(case.number),
         machine: machine.map_or_else(String::new, |m| m.name.clone()),
         cause: match &case.cause {
-            Some(cause) => work::cause(k, cause),
+            Some(cause) => linked(k, workshop, cause),
             None => "nobody named".into(),
         },
-        fix: fix.map_or_else(|| "–".into(), |x| k.fix(x).work.name.clone()),
+        fix: match &case.fix {
+            Some(fix) => work::fix(k, fix),
+            None => "–".into(),
+        },
         outcome: outcome::outcome(outcome),
         outcome_id: outcome.id(),
-        cost: format!(
-            "{} · {}",
-            show::minutes(case.minutes),
-            show::grams(case.grams)
-        ),
+        cost: cost(&case, &workshop.currency),
         closed: case.closed_at.map(show::date).unwrap_or_default(),
         stamp: case.closed_at.map(show::stamp).unwrap_or_default(),
         title: title(&case.title, machine.map_or("", |m| &m.name)),

@@ -330,8 +330,11 @@ pub async fn press(browser: &Client, key: Key) {
     browser.perform_actions(strokes).await.unwrap();
 }
 
-/// Types into whatever has the focus.
+/// Types into whatever has the focus, once digits do not rest any more.
 pub async fn type_in(browser: &Client, text: &str) {
+    if text.len() == 1 && text.starts_with(|c: char| c.is_ascii_digit()) {
+        found(browser, "html:not([data-resting])").await;
+    }
     browser
         .active_element()
         .await

@@ -1,12 +1,15 @@
 //! A check or a fix led through one step at a time: tools and state first, cautions before the step
 //! they belong to, parts back at the end.
 
+mod here;
+mod ladder;
+
+pub use here::{NewValue, here, new_value};
+pub use ladder::{Rung, ladder, look_for};
+
 use crate::evidence::{Facts, hottest_nozzle, nozzle_window};
-use crate::knowledge::{
-    CauseId, FindingId, Fix, FixId, FixKind, Knowledge, Stands, Work, standings,
-};
+use crate::knowledge::{FixId, Knowledge, Stands, Work, standings};
 use crate::planning::{Present, Workshop};
-use crate::ranking::LineUp;
 use crate::safety;
 use crate::settings::NumberId;
 
@@ -28,6 +31,8 @@ pub struct GuidedStep {
     pub kind: StepKind,
     /// What to do.
     pub text: String,
+    /// What its general words mean on this machine with this material: "nozzle 205 °C".
+    pub here: Vec<String>,
     /// Minutes to wait before the next; 0 for none.
     pub wait: f64,
     /// How the machine stands when it is done, as far as the procedure has said.
@@ -58,6 +63,7 @@ pub fn guided_steps(
     let standings = standings(work).into_iter();
     let steps = work.steps.iter().zip(standings).map(|(s, now)| GuidedStep {
         kind: StepKind::Do,
+        here: here(knowledge, facts, &s.text),
         text: s.text.clone(),
         wait: s.wait,
         stands: now.words(),
@@ -67,8 +73,17 @@ pub fn guided_steps(
         parts: s.keep.clone(),
         otherwise: s.otherwise.clone(),
     });
-    let first = std::iter::once(first);
-    first.chain(steps).chain(put_back(work)).collect()
+    let mut steps: Vec<GuidedStep> = steps.collect();
+    // Nothing to get and nothing to bring about: the work begins at once, its cautions said there.
+    if first.text.is_empty()
+        && let Some(step) = steps.first_mut()
+    {
+        step.cautions.splice(0..0, first.cautions);
+    } else {
+        steps.insert(0, first);
+    }
+    steps.extend(put_back(work));
+    steps
 }
 
 impl GuidedStep {
@@ -77,6 +92,7 @@ impl GuidedStep {
         Self {
             kind,
             text,
+            here: Vec::new(),
             wait: 0.0,
             stands: Vec::new(),
             tools: Vec::new(),
@@ -106,7 +122,6 @@ fn get_ready(
         false => format!("Have at hand: {}.", work.tools.join(", ")),
     };
     let text = match (tools.as_str(), state.as_str()) {
-        ("", "") => "No tools are needed, and the machine may stay as it is.".into(),
         (one, "") | ("", one) => one.to_string(),
         (tools, state) => format!("{tools} {state}"),
     };
@@ -199,7 +214,7 @@ fn cooling(knowledge: &Knowledge, facts: &Facts, work: &Work) -> Vec<String> {
 
 /// What the nozzle is heated to: as the case prints, else the middle of the material's window;
 /// never past what the hot end bears.
-fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
+pub(super) fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
     let window =
         nozzle_window(knowledge, &facts.context, &facts.settings).filter(|(low, _)| *low > 0.0);
     let hottest = hottest_nozzle(knowledge, &facts.context, &facts.settings);
@@ -208,103 +223,4 @@ fn nozzle_target(knowledge: &Knowledge, facts: &Facts) -> Option<f64> {
         .get(NumberId::NozzleC)
         .or_else(|| window.map(|(low, high)| ((low + high) / 2.0 / 5.0).round() * 5.0));
     asked.map(|t| t.min(hottest))
-}
-
-/// A rung of the ladder of fixes for one suspect.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Rung {
-    /// The fix.
-    pub fix: FixId,
-    /// Why it stands here.
-    pub reason: String,
-    /// It was tried already.
-    pub tried: bool,
-}
-
-/// The fixes of the likeliest suspect that a fix mends: the easy way, the involved way, the
-/// work-around, each with the reason.
-pub fn ladder(
-    knowledge: &Knowledge,
-    facts: &Facts,
-    line_up: &LineUp,
-    fix: FixId,
-) -> Option<(CauseId, Vec<Rung>)> {
-    let mends = |c: CauseId| knowledge.cure(fix, c) > 0.0;
-    let cause = line_up.causes.iter().map(|l| l.cause).find(|c| mends(*c))?;
-    let mut fixes: Vec<FixId> = knowledge.cause(cause).fixes.clone();
-    fixes.retain(|x| {
-        *x == fix
-            || !knowledge
-                .fix(*x)
-                .needs
-                .iter()
-                .any(|n| n.holds(&facts.context) == Some(false))
-    });
-    fixes.sort_by_key(|x| knowledge.fix(*x).kind as u8);
-    let rungs = fixes.into_iter().map(|x| Rung {
-        fix: x,
-        reason: reason(knowledge.fix(x), knowledge.cure(x, cause)),
-        tried: facts.tried.iter().any(|t| t.fix == x),
-    });
-    Some((cause, rungs.collect()))
-}
-
-fn reason(fix: &Fix, chance: f64) -> String {
-    let minutes = fix.work.minutes + fix.work.waiting;
-    let mends = format!("mends it {:.0} times in 100", chance * 100.0);
-    match fix.kind {
-        FixKind::Easy => format!("easy way: {minutes:.0} min, little can go wrong, {mends}"),
-        FixKind::Involved => {
-            let why = match (fix.work.dismantling, fix.work.money > 0.0) {
-                (0, false) => "it takes care",
-                (0, true) => "it takes a part",
-                (_, false) => "things come apart",
-                (_, true) => "things come apart and a part is needed",
-            };
-            format!("involved way: {minutes:.0} min, {why}; when the easy way did nothing, {mends}")
-        }
-        FixKind::WorkAround => format!(
-            "work-around: {minutes:.0} min, the fault stays and the print succeeds, {mends}"
-        ),
-    }
-}
-
-/// What to look at on the print that proves a fix: the signs of this case that what it mends brings
-/// on.
-pub fn look_for(knowledge: &Knowledge, facts: &Facts, fix: FixId) -> Vec<FindingId> {
-    let causes = &knowledge.fix(fix).cures;
-    let told = facts
-        .findings
-        .iter()
-        .filter_map(|(f, s)| Some((*f, s.answer.state()?)));
-    let odd = |f: FindingId, state: usize| {
-        let finding = knowledge.finding(f);
-        let print = matches!(
-            finding.section,
-            crate::knowledge::Section::Print | crate::knowledge::Section::Machine
-        );
-        print
-            && finding
-                .states
-                .iter()
-                .any(|s| s.background > finding.states[state].background)
-    };
-    let brings = |f: FindingId, state: usize| {
-        causes.iter().any(|(c, _)| {
-            knowledge.table.linked(*c, f)
-                && knowledge.table.states(*c, f)[state]
-                    > knowledge.finding(f).states[state].background
-        })
-    };
-    let all: Vec<(FindingId, usize)> = told.filter(|(f, state)| odd(*f, *state)).collect();
-    let own: Vec<FindingId> = all
-        .iter()
-        .filter(|(f, state)| brings(*f, *state))
-        .map(|(f, _)| *f)
-        .collect();
-    if own.is_empty() {
-        all.into_iter().map(|(f, _)| f).collect()
-    } else {
-        own
-    }
 }

@@ -1,0 +1,85 @@
+//! What was done and named in the workshop's own words.
+
+use crate::case::event::{Entry, Event, Speaks, SpeaksHow};
+use crate::case::state::{CaseState, Status};
+use crate::evidence::OwnWord;
+use crate::knowledge::{CauseId, Knowledge, TryResult};
+use crate::planning::Present;
+
+/// A cure by a fix aimed at a suspect speaks for it as clearly as an outcome can; no change speaks
+/// rather against it: nobody knows how surely an unlisted fix works.
+fn of_a_fix(result: TryResult) -> Option<SpeaksHow> {
+    match result {
+        TryResult::Cured => Some(SpeaksHow::ClearlyFor),
+        TryResult::Better => Some(SpeaksHow::RatherFor),
+        TryResult::Same => Some(SpeaksHow::RatherAgainst),
+        TryResult::Worse => None,
+    }
+}
+
+impl CaseState {
+    pub(super) fn own_words(&mut self, knowledge: &Knowledge, entry: &Entry) {
+        match &entry.event {
+            Event::OwnChecked {
+                name,
+                outcome,
+                speaks,
+                minutes,
+                ..
+            } => {
+                self.minutes += minutes;
+                self.resting = None;
+                let speaks = speaks.as_ref();
+                let speaks = speaks.and_then(|s| Some((self.of(knowledge, &s.cause)?, s.how)));
+                self.said(name, outcome, speaks);
+            }
+            Event::OwnFixed {
+                name,
+                aimed_at,
+                result,
+                minutes,
+                money,
+                grams,
+            } => {
+                self.minutes += minutes;
+                self.money += money;
+                self.grams += grams;
+                self.resting = None;
+                self.present = Present::PRINTED;
+                let aimed = aimed_at.as_deref();
+                let aimed = aimed.and_then(|id| self.of(knowledge, id));
+                self.said(name, result.id(), aimed.zip(of_a_fix(*result)));
+                if *result == TryResult::Cured {
+                    self.own_fix = Some(name.clone());
+                    self.status = Status::Cured(None);
+                }
+            }
+            Event::OwnSuspected { name } => {
+                self.own_suspects.retain(|n| n != name);
+                self.own_suspects.push(name.clone());
+            }
+            _ => {}
+        }
+    }
+
+    /// Whom an identifier names: a cause, or whoever is not listed. What the knowledge does not
+    /// know any more counts for nothing.
+    fn of(&mut self, knowledge: &Knowledge, id: &str) -> Option<Option<CauseId>> {
+        if id == Speaks::SOMEONE_ELSE {
+            return Some(None);
+        }
+        let known = knowledge.cause_id(id);
+        if known.is_none() {
+            self.unknown.push(id.to_string());
+        }
+        known.map(Some)
+    }
+
+    fn said(&mut self, name: &str, outcome: &str, speaks: Option<(Option<CauseId>, SpeaksHow)>) {
+        self.facts.own.push(OwnWord {
+            name: name.to_string(),
+            outcome: outcome.to_string(),
+            speaks: speaks.map(|(cause, how)| (cause, how.decibans())),
+        });
+    }
+}
