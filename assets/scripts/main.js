@@ -17,6 +17,7 @@ import * as touch from "./touch.js";
 import * as waits from "./waits.js";
 import * as word from "./word.js";
 import * as brief from "./parts/brief.js";
+import * as copier from "./parts/copier.js";
 import * as drop from "./parts/drop.js";
 import * as marks from "./parts/marks.js";
 import * as ruler from "./parts/ruler.js";
@@ -35,6 +36,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("drop", drop.part);
   Alpine.data("marks", marks.part);
   Alpine.data("brief", brief.part);
+  Alpine.data("copier", copier.part);
   Alpine.data("printer", () => ({ print: () => window.print() }));
   // Numbers are recorded as soon as one is finished, so that the window beside it speaks at once.
   Alpine.data("atonce", () => ({

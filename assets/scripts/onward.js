@@ -14,12 +14,18 @@ const stop = () => document.querySelector("#work .stop-box, #work .stopped")?.te
 export function news(before, now, saved) {
   const urgent = now.stop && now.stop !== before.stop ? now.stop : "";
   const said = saved ? ["Saved."] : [];
+  if (now.hearsay > before.hearsay) said.push("A helper suggests something.");
   if (now.leader && now.leader !== before.leader) said.push(`Leading now: ${now.leader}.`);
   return { said: said.join(" "), urgent };
 }
 
-const seen = () => ({ leader: leader(), stop: stop().trim().replace(/\s+/g, " ") });
-let before = { leader: "", stop: "" };
+const heard = () => Number(document.getElementById("live")?.dataset.hearsay ?? 0);
+const seen = () => ({
+  leader: leader(),
+  stop: stop().trim().replace(/\s+/g, " "),
+  hearsay: heard(),
+});
+let before = { leader: "", stop: "", hearsay: 0 };
 
 function say(saved) {
   const now = seen();

@@ -7,7 +7,7 @@ import { inTurn } from "./line.js";
 import { acted, leaving } from "./onward.js";
 import { leave, show, work } from "./page.js";
 import { still } from "./press.js";
-import { mark, own } from "./seen.js";
+import { mark, own as ownIsSeen } from "./seen.js";
 
 // Touches sent and not answered yet: a later one says that it knows of them.
 const underWay = [];
@@ -87,7 +87,7 @@ async function answered(touch, answer) {
   await show(answer.text, taken ? answer.url : location.href);
   if (taken && touch.form.isConnected) settle(touch.form);
   if (taken) {
-    own();
+    ownIsSeen();
     mark();
     acted();
   }

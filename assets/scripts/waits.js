@@ -27,8 +27,8 @@ function notify(timer) {
   const { until, what } = timer.dataset;
   if (told.has(until)) return;
   told.add(until);
-  if (!window.Notification || Notification.permission !== "granted") return;
-  new Notification("The wait is over", { body: what || document.title, tag: until });
+  if (!window.Notification || window.Notification.permission !== "granted") return;
+  new window.Notification("The wait is over", { body: what || document.title, tag: until });
 }
 
 /** Brings the waits on screen up to date. */
@@ -51,7 +51,7 @@ export function tick() {
 // "Tell me when it is over": asked only where a wait runs and nothing was answered yet.
 function offer(timer, over) {
   const asked = timer.querySelector(".tell-me");
-  const may = window.Notification && Notification.permission === "default" && !over;
+  const may = window.Notification && window.Notification.permission === "default" && !over;
   if (!may) asked?.remove();
   if (!may || asked) return;
   const button = document.createElement("button");
@@ -60,7 +60,7 @@ function offer(timer, over) {
   button.textContent = "Tell me when it is over";
   button.addEventListener("click", (event) => {
     event.preventDefault();
-    Notification.requestPermission().then(tick);
+    window.Notification.requestPermission().then(tick);
   });
   if (!timer.closest("a")) timer.append(button);
 }

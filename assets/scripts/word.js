@@ -31,10 +31,10 @@ function open(word) {
   shown = word;
   const at = word.getBoundingClientRect();
   const left = Math.min(at.left, document.documentElement.clientWidth - line.offsetWidth - GAP);
-  line.style.left = `${Math.max(left, GAP) + scrollX}px`;
-  const below = at.bottom + GAP + line.offsetHeight < innerHeight;
+  line.style.left = `${Math.max(left, GAP) + window.scrollX}px`;
+  const below = at.bottom + GAP + line.offsetHeight < window.innerHeight;
   const top = below ? at.bottom + GAP : at.top - GAP - line.offsetHeight;
-  line.style.top = `${top + scrollY}px`;
+  line.style.top = `${top + window.scrollY}px`;
 }
 
 const wordAt = (event) => event.target.closest?.("a.word");

@@ -39,6 +39,8 @@ pub struct CaseRow {
     pub next_step: Option<String>,
     /// Left for another day.
     pub resting: bool,
+    /// Suggestions nobody answered yet.
+    pub hearsay: usize,
     /// The wait that ends last.
     pub wait: Option<Timer>,
     /// Stops that hold.
@@ -89,6 +91,7 @@ impl TryFrom<case_summary::Model> for CaseRow {
             machine_id: row.machine_id,
             last_seq: row.last_seq as u32,
             wait: wait(&row),
+            hearsay: row.hearsay as usize,
             title: row.title,
             status: word(&row.status)?,
             material: row.material,

@@ -220,6 +220,7 @@ fn row(
         closed_at: Set(summary.closed_at),
         stamp: Set(made_by(knowledge)),
         resting: Set(summary.resting),
+        hearsay: Set(summary.hearsay as i32),
         wait_for: Set(summary.wait.as_ref().map(|t| t.work.to_string())),
         wait_step: Set(summary.wait.as_ref().map(|t| t.step as i32)),
         wait_from: Set(summary.wait.as_ref().map(|t| t.from)),

@@ -67,7 +67,7 @@ const STYLES: [&str; 35] = [
     "patterns",
 ];
 /// Those that win over all components.
-const STYLES_ABOVE: [&str; 3] = ["states", "narrow", "print"];
+const STYLES_ABOVE: [&str; 4] = ["states", "narrow", "thumb", "print"];
 /// The joined sheet, and the sheet of others that ours wins over.
 const SHEET: &str = "app.css";
 const VENDOR_SHEET: &str = "vendor/bulma.css";

@@ -106,6 +106,8 @@ pub struct Summary {
     pub next_step: Option<String>,
     /// Left for another day.
     pub resting: bool,
+    /// Suggestions nobody answered yet.
+    pub hearsay: usize,
     /// The wait that ends last.
     pub wait: Option<Timer>,
     /// Stops that hold, by identifier.
@@ -156,6 +158,14 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
         leader,
         next_step,
         resting: case.resting.is_some() && !case.resolved(),
+        hearsay: match case.resolved() {
+            true => 0,
+            false => case
+                .suggestions
+                .iter()
+                .filter(|s| s.taken.is_none())
+                .count(),
+        },
         wait: case.timers.iter().max_by_key(|t| t.until).cloned(),
         stops: case
             .stops

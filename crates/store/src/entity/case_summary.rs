@@ -34,6 +34,8 @@ pub struct Model {
     pub stamp: String,
     /// Left for another day.
     pub resting: bool,
+    /// Suggestions nobody answered yet.
+    pub hearsay: i32,
     /// The work whose wait ends last, as [`suspect_core::case::WorkId`] is written.
     pub wait_for: Option<String>,
     /// Which step of it.

@@ -14,6 +14,7 @@ const UP: &str = "
         WHERE event->>'kind' IN ('own-checked', 'own-fixed', 'own-suspected');
     CREATE INDEX case_summary_latest ON case_summary (updated_at DESC, number DESC);
     ALTER TABLE case_summary
+        ADD COLUMN hearsay integer NOT NULL DEFAULT 0,
         ADD COLUMN wait_for text,
         ADD COLUMN wait_step integer,
         ADD COLUMN wait_from timestamptz,
@@ -21,6 +22,7 @@ const UP: &str = "
 
 const DOWN: &str = "
     ALTER TABLE case_summary
+        DROP COLUMN hearsay,
         DROP COLUMN wait_for,
         DROP COLUMN wait_step,
         DROP COLUMN wait_from,

@@ -2,7 +2,8 @@
 //! sideways scroll on a phone.
 
 use crate::kit::chromium::{
-    AXE, Driver, click, complaints, served, set_size, text, type_into, until, value,
+    AXE, Driver, click, complaints, devtools, served, set_size, text, type_in, type_into, until,
+    value,
 };
 use crate::kit::{Workshop, workshop};
 use fantoccini::Client;
@@ -58,23 +59,23 @@ async fn answered_on_the_card(browser: &Client) {
     let entries = "document.querySelectorAll('.history > ol > li').length";
     let before = format!("window.samePage = true; window.before = {entries}");
     value(browser, &before).await;
-    type_into(browser, "body", "1").await;
+    type_in(browser, "1").await;
     until(browser, &format!("{entries} > window.before")).await;
     assert_eq!(value(browser, "return window.samePage").await, json!(true));
     assert!(!first.is_empty());
-    type_into(browser, "body", "u").await;
+    type_in(browser, "u").await;
     until(browser, "document.querySelector('.undone') !== null").await;
 }
 
 async fn fixed_proved_and_closed(browser: &Client) {
     let case = browser.current_url().await.unwrap();
     let below = async |what: &str| browser.goto(&format!("{case}/{what}")).await.unwrap();
-    below("check/pulley-mark").await;
+    below("check/pulley-mark?know=yes").await;
     click(browser, ".outcome[value=slips]").await;
     let leads =
         "document.querySelector('.line-up.wide .chosen .name')?.textContent.includes('pulley')";
     until(browser, leads).await;
-    below("fix/tighten-pulley").await;
+    below("fix/tighten-pulley?know=yes").await;
     click(browser, ".step .main").await;
     click(browser, ".outcome[value=cured]").await;
     click(browser, ".narrow .main").await;
@@ -89,11 +90,16 @@ async fn every_page_is_accessible_quiet_and_fits_a_phone() {
     let pages = every_page(&w).await;
     let driver = Driver::start();
     let browser = driver.client().await;
-    for (width, height) in [(1280, 800), (390, 844)] {
-        set_size(&browser, &base, width, height).await;
-        for page in &pages {
-            browser.goto(&format!("{base}{page}")).await.unwrap();
-            fits_and_is_accessible(&browser, page, width).await;
+    for theme in ["light", "dark"] {
+        let feature = json!([{ "name": "prefers-color-scheme", "value": theme }]);
+        let media = json!({ "features": feature });
+        devtools(&browser, "Emulation.setEmulatedMedia", media).await;
+        for (width, height) in [(1280, 800), (390, 844), (320, 700)] {
+            set_size(&browser, &base, width, height).await;
+            for page in &pages {
+                browser.goto(&format!("{base}{page}")).await.unwrap();
+                fits_and_is_accessible(&browser, page, width).await;
+            }
         }
     }
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
@@ -110,6 +116,8 @@ async fn fits_and_is_accessible(browser: &Client, page: &str, width: u32) {
         wide.as_i64().unwrap() <= 0,
         "{page} scrolls sideways at {width} by {wide}"
     );
+    let small = value(browser, TARGETS).await;
+    assert_eq!(small, json!([]), "{page} at {width}: too small for a thumb");
     value(browser, AXE).await;
     let run = "const done = arguments[arguments.length - 1]; axe.run().then(r => \
         done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html + ' ' + \
@@ -117,6 +125,22 @@ async fn fits_and_is_accessible(browser: &Client, page: &str, width: u32) {
     let violations = browser.execute_async(run, vec![]).await.unwrap();
     assert_eq!(violations, json!([]), "{page} at {width}");
 }
+
+/// What a thumb must hit and is lower than 44 pixels, 24 inside running text. What is shown only
+/// while it has the focus is left out.
+const TARGETS: &str = "
+    const targets = 'a[href], button, summary, select, textarea, label.tick, label.chip, \
+        input:not([type=hidden], [type=radio], [type=checkbox])';
+    const small = (target) => {
+        const box = target.getBoundingClientRect();
+        const inText = getComputedStyle(target).display === 'inline';
+        return box.width > 0 && box.height < (inText ? 24 : 44) - 0.5;
+    };
+    const seen = (target) => target.checkVisibility() && !target.closest('svg, .skip, .unseen');
+    return innerWidth > 1020 ? [] : [...document.querySelectorAll(targets)]
+        .filter((target) => seen(target) && small(target))
+        .map((target) => `${target.outerHTML.slice(0, 120)} ${target.offsetHeight}`)
+        .slice(0, 5);";
 
 /// A case that is looked into: told, with a picture and a mark, a helper's link and hours.
 struct LookedInto {
@@ -159,6 +183,7 @@ async fn looked_into(w: &Workshop) -> LookedInto {
     w.record(&case, "links", &[]).await;
     let brief = w.get(&format!("{case}/brief")).await;
     let help = brief.attribute(".help-link a", "href");
+    let help = help[help.find("/help/").unwrap()..].to_string();
     let hearsay = [("by", "Lock crew"), ("check", "pulley-mark")];
     w.post(&format!("{help}/suggest"), &hearsay).await;
     w.record(&case, "hours", &[("hours", "812"), ("at", "motion")])
@@ -232,7 +257,7 @@ async fn every_page(w: &Workshop) -> Vec<String> {
     pages
 }
 
-const OF_A_CASE: [&str; 14] = [
+const OF_A_CASE: [&str; 18] = [
     "",
     "/intake?part=words",
     "/intake?part=print&at=band",
@@ -245,7 +270,11 @@ const OF_A_CASE: [&str; 14] = [
     "/facts",
     "/check/pulley-mark",
     "/check/inspect-feeder",
-    "/fix/replace-nozzle",
+    "/check/pulley-mark?step=0",
+    "/fix/replace-nozzle?know=yes",
+    "/other?q=belt",
+    "/join",
+    "/why/belt-loose",
     "/close",
 ];
 

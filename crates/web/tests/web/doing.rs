@@ -8,11 +8,19 @@ use axum::http::StatusCode;
 async fn a_check_is_led_step_by_step_with_cautions_tools_and_state_first() {
     let w = workshop().await;
     let case = w.open(&[("f.missing-layers", "present")]).await;
-    let page = w.get(&format!("{case}/check/cold-pull")).await;
-    assert!(page.one(".steps").contains("Heat"));
-    let begin = page.attribute(".main[data-key=ArrowRight]", "href");
-    assert!(begin.ends_with("?step=1"));
-    let first = w.get(&begin).await;
+    let all = w.get(&format!("{case}/check/cold-pull?step=0")).await;
+    assert!(all.one(".steps").contains("Heat"));
+    assert!(
+        !all.all(".steps .caution").is_empty(),
+        "each where it belongs"
+    );
+    // The first screen is the first step; what came of it waits until the looking is done.
+    let first = w.get(&format!("{case}/check/cold-pull")).await;
+    let onward = first.attribute(".main[data-key=ArrowRight]", "href");
+    assert!(onward.ends_with("?step=2"));
+    assert!(first.all("button.outcome").is_empty());
+    let know = first.attribute("#say a.wide", "href");
+    assert!(!w.get(&know).await.all("button.outcome").is_empty());
     assert!(
         first
             .one(".stage-text")
@@ -44,6 +52,7 @@ async fn a_check_is_led_step_by_step_with_cautions_tools_and_state_first() {
     );
     let last = w.get(&format!("{case}/check/cold-pull?step=99")).await;
     assert!(last.one(".stage-nav").contains("last step"));
+    assert!(!last.all("button.outcome").is_empty(), "now it may be said");
     w.db.remove().await;
 }
 
@@ -204,7 +213,9 @@ async fn a_fix_notes_the_value_it_changes_and_three_in_vain_offer_it_back() {
     let case = w
         .open(&[("f.strings", "strong"), ("n.nozzle_c", "240")])
         .await;
-    let page = w.get(&format!("{case}/fix/lower-nozzle-temperature")).await;
+    let page = w
+        .get(&format!("{case}/fix/lower-nozzle-temperature?know=yes"))
+        .await;
     assert_eq!(
         page.attribute("#before", "value"),
         "240 °C",

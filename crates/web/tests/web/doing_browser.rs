@@ -69,6 +69,8 @@ async fn a_check_with_a_wait_and_a_number_by_keyboard() {
 
 /// Four readings, one with a comma, are reckoned up and recorded; the wait is over.
 async fn walls_measured(browser: &fantoccini::Client) {
+    tab_to(browser, "#say a.wide").await;
+    press(browser, Key::Enter).await;
     tab_to(browser, "#g-wall_mm").await;
     type_in(browser, "0.38 0.37 0.39 0,38").await;
     press(browser, Key::Enter).await;
@@ -97,14 +99,9 @@ async fn walls_measured(browser: &fantoccini::Client) {
 
 /// The arrow leads on without a new page: tools first, then the step that waits.
 async fn two_steps_on(browser: &fantoccini::Client) {
-    for step in 1..=2 {
-        press(browser, Key::Right).await;
-        until(
-            browser,
-            &format!("document.getElementById('stage-{step}') !== null"),
-        )
-        .await;
-    }
+    until(browser, "document.getElementById('stage-1') !== null").await;
+    press(browser, Key::Right).await;
+    until(browser, "document.getElementById('stage-2') !== null").await;
     assert_eq!(
         browser
             .execute("return window.samePage", vec![])

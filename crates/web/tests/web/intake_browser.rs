@@ -36,6 +36,8 @@ async fn a_beginner_takes_a_case_in_by_finger() {
     facts(&browser, 1).await;
     tap(&browser, "#p-pops-and-pits .button:not(.main)").await;
     until(&browser, "document.querySelector('.proposals') === null").await;
+    // All is answered: the case shows its next step, and the drawing is a touch away.
+    tap(&browser, ".glance .main").await;
     // A place on the drawing opens its signs and stays marked.
     tap(&browser, ".stages a:nth-child(2)").await;
     tap(&browser, ".spot[aria-label^='Between posts'] .hit").await;

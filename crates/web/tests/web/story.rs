@@ -134,7 +134,7 @@ async fn checked_fixed_and_closed(w: &Workshop, case: &str) {
     assert!(page.all(".line-up.wide .figure").len() >= 4);
     assert!(page.all(".ledger-rows tr").len() >= 3);
 
-    let check = w.get(&format!("{case}/check/pulley-mark")).await;
+    let check = w.get(&format!("{case}/check/pulley-mark?step=0")).await;
     assert!(
         check
             .all(".caution")
@@ -190,7 +190,7 @@ async fn fixed_and_closed(w: &Workshop, case: &str) {
         "fixed-and-verified"
     );
     assert_eq!(
-        close.attribute("#cause option[selected]", "value"),
+        close.attribute("input[name=cause][checked]", "value"),
         "pulley-slips"
     );
     let closed = w

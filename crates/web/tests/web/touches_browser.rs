@@ -202,6 +202,7 @@ async fn what_others_write_moves_nothing_under_a_finger_and_closes_nothing() {
     browser.goto(&format!("{base}{case}")).await.unwrap();
     found(&browser, "details.as-table summary").await;
     click(&browser, "details.as-table summary").await;
+    click(&browser, ".history details summary").await;
     found(&browser, "#note")
         .await
         .send_keys("half a tho")

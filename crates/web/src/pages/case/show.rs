@@ -67,6 +67,8 @@ struct CasePage {
     lost: String,
     intake_href: String,
     hearsay: Vec<Hearsay>,
+    /// Suggestions nobody answered yet.
+    unheard: usize,
     pictures: Vec<PictureCard>,
 }
 
@@ -193,6 +195,10 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         },
         lost: show::grams(now.grams),
         intake_href: urls::intake(case.id, "", ""),
+        unheard: match now.resolved() {
+            true => 0,
+            false => now.suggestions.iter().filter(|s| s.taken.is_none()).count(),
+        },
         hearsay: hearsay(k, case),
         pictures: cards(case),
     }

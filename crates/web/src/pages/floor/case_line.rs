@@ -20,6 +20,8 @@ pub struct CaseLine {
     pub since: String,
     pub since_exact: String,
     pub locked: bool,
+    /// "1 suggestion waits".
+    pub hearsay: Option<String>,
     /// A wait that runs, or is over and not yet gone on from.
     pub wait: Option<WaitLine>,
 }
@@ -92,6 +94,11 @@ pub fn case_line(k: &Knowledge, machine: &str, case: &CaseRow, lock: Option<&Loc
         next,
         since: show::since(case.opened_at),
         since_exact: show::moment(case.opened_at),
+        hearsay: match case.hearsay {
+            0 => None,
+            1 => Some("1 suggestion waits".to_string()),
+            n => Some(format!("{n} suggestions wait")),
+        },
         wait: case
             .wait
             .as_ref()

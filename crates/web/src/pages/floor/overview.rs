@@ -40,7 +40,7 @@ struct LateCase {
 }
 
 /// Cases last worked on that the floor names.
-const LATELY: u64 = 5;
+const LATELY: u64 = 4;
 
 #[derive(Template)]
 #[template(path = "floor/overview.html")]

@@ -3,18 +3,22 @@
 use crate::pages::help::brief::{Brief, brief};
 use crate::pages::help::markdown::markdown;
 use crate::pages::open_case::OpenCase;
+use crate::pages::parts::tag::{code, origin};
 use crate::pages::{Answer, Page};
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
-use axum::http::header;
+use axum::http::{HeaderMap, header};
 use axum::response::{Html, IntoResponse};
 use suspect_store::help_links::HelpLink;
 
 struct LinkRow {
     token: String,
-    href: String,
+    /// The whole address, as it is sent to somebody elsewhere.
+    address: String,
+    /// The same for a telephone's camera.
+    code: String,
     made: String,
 }
 
@@ -31,7 +35,7 @@ struct BriefPage {
 }
 
 /// `GET /cases/{id}/brief`
-pub async fn show(State(state): State<AppState>, case: OpenCase) -> Page {
+pub async fn show(State(state): State<AppState>, case: OpenCase, headers: HeaderMap) -> Page {
     let analysis = case.analysis(&state).await;
     let brief = brief(&state, &case, &analysis);
     let links = state.store.help_links(case.id).await?;
@@ -40,17 +44,19 @@ pub async fn show(State(state): State<AppState>, case: OpenCase) -> Page {
         text: markdown(&brief)?,
         brief,
         file_href: case.below("brief.md"),
-        links: links.into_iter().map(link_row).collect(),
+        links: links.into_iter().map(|l| link_row(&headers, l)).collect(),
         link_action: case.below("links"),
         revoke_action: case.below("links/revoke"),
     };
     Ok(Html(page.render()?))
 }
 
-fn link_row(link: HelpLink) -> LinkRow {
+fn link_row(headers: &HeaderMap, link: HelpLink) -> LinkRow {
+    let address = format!("{}{}", origin(headers), urls::help(&link.token));
     let day = show::date(link.made_at);
     LinkRow {
-        href: urls::help(&link.token),
+        code: code(&address).unwrap_or_default(),
+        address,
         token: link.token,
         made: match link.by {
             Some(by) => format!("{day} by {by}"),

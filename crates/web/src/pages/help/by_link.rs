@@ -55,6 +55,7 @@ async fn page(
     let analysis = case.analysis(state).await;
     let full = |card: PictureCard| PictureCard {
         href: format!("{}/full.jpg", card.href),
+        small: format!("{}/full.jpg", card.href),
         ..card
     };
     // Whoever has a link sees pictures by that link alone.

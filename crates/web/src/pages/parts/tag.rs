@@ -24,7 +24,7 @@ struct TagPage {
 
 /// The address by which the reader reached us, so that the code leads a telephone to the same
 /// place.
-fn origin(headers: &HeaderMap) -> String {
+pub fn origin(headers: &HeaderMap) -> String {
     let text = |name: &str| {
         headers
             .get(name)
@@ -39,7 +39,7 @@ fn origin(headers: &HeaderMap) -> String {
 }
 
 /// A code as a drawing that scales. Nothing when the address is too long for one.
-fn code(address: &str) -> Option<String> {
+pub fn code(address: &str) -> Option<String> {
     let code = QrCode::with_error_correction_level(address, EcLevel::M).ok()?;
     let svg = code
         .render::<svg::Color>()
