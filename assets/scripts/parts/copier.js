@@ -8,7 +8,7 @@ export const part = () => ({
       await navigator.clipboard.writeText(text);
       this.said = "Copied.";
     } catch {
-      getSelection().selectAllChildren(this.$refs.what);
+      window.getSelection().selectAllChildren(this.$refs.what);
       this.said = "Marked: copy it from here.";
     }
   },

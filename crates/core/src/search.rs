@@ -133,6 +133,11 @@ impl Index {
             // The phrase of absence would find what is not there.
             let there = finding.states.iter().skip(usize::from(finding.presence()));
             fields.extend(there.map(|s| (IN_PHRASE, s.phrase.as_str())));
+            // The words by which people tell of it, the same as in a case; what denies it would
+            // find what is not there.
+            let told = knowledge.phrases.iter().filter(|p| p.finding == f);
+            let told = told.filter(|p| !["absent", "none"].contains(&p.state.as_str()));
+            fields.extend(told.map(|p| (IN_PHRASE, p.text.as_str())));
             self.add(Topic::Finding(f), &fields);
         }
     }

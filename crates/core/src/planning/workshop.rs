@@ -80,7 +80,7 @@ pub struct Rate {
     pub id: &'static str,
     /// The words a person reads.
     pub plain: &'static str,
-    /// Unit; where [`Rate::of_money`], what the currency is counted by.
+    /// Unit; "money" in it stands for the workshop's currency.
     pub unit: &'static str,
     /// What it does.
     pub why: &'static str,
@@ -88,13 +88,6 @@ pub struct Rate {
     pub range: (f64, f64),
     get: fn(&Workshop) -> f64,
     set: fn(&mut Workshop, f64),
-}
-
-impl Rate {
-    /// Whether it is an amount of the workshop's currency.
-    pub fn of_money(&self) -> bool {
-        self.unit.starts_with('/')
-    }
 }
 
 /// What groups of rates answer, each with how many of [`RATES`] it holds.
@@ -109,7 +102,7 @@ pub const RATES: [Rate; 12] = [
     rate(
         "money_per_hour",
         "An hour of your time",
-        "/h",
+        "money/h",
         "Money is turned into minutes at this rate.",
         (0.1, 10_000.0),
         |w| w.money_per_hour,
@@ -118,7 +111,7 @@ pub const RATES: [Rate; 12] = [
     rate(
         "money_per_kg",
         "A kilogram of filament",
-        "/kg",
+        "money/kg",
         "What prints and purging cost.",
         (0.0, 10_000.0),
         |w| w.money_per_kg,

@@ -71,6 +71,7 @@ fn the_explanation_of_a_case_is_as_accepted() {
                 EvidenceReport::Cleared { cleared, decibans } => {
                     (format!("cleared {cleared}"), decibans)
                 }
+                EvidenceReport::Own { own, decibans } => (format!("own {own}"), decibans),
             };
             text += &format!("    {what} {decibans:+.2}\n");
         }

@@ -12,6 +12,8 @@ mod in_vain;
 mod intake_properties;
 mod knowledge;
 mod measures;
+mod own_words;
+mod phrases;
 mod planning;
 mod procedures;
 mod reasoning_properties;

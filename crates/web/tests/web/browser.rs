@@ -85,21 +85,28 @@ async fn fixed_proved_and_closed(browser: &Client) {
 
 #[tokio::test(flavor = "multi_thread")]
 async fn every_page_is_accessible_quiet_and_fits_a_phone() {
+    every_page_in("light").await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_page_is_accessible_in_the_dark() {
+    every_page_in("dark").await;
+}
+
+async fn every_page_in(theme: &str) {
     let w = workshop().await;
     let base = served(&w).await;
     let pages = every_page(&w).await;
     let driver = Driver::start();
     let browser = driver.client().await;
-    for theme in ["light", "dark"] {
-        let feature = json!([{ "name": "prefers-color-scheme", "value": theme }]);
-        let media = json!({ "features": feature });
-        devtools(&browser, "Emulation.setEmulatedMedia", media).await;
-        for (width, height) in [(1280, 800), (390, 844), (320, 700)] {
-            set_size(&browser, &base, width, height).await;
-            for page in &pages {
-                browser.goto(&format!("{base}{page}")).await.unwrap();
-                fits_and_is_accessible(&browser, page, width).await;
-            }
+    let feature = json!([{ "name": "prefers-color-scheme", "value": theme }]);
+    let media = json!({ "features": feature });
+    devtools(&browser, "Emulation.setEmulatedMedia", media).await;
+    for (width, height) in [(1280, 800), (390, 844), (320, 700)] {
+        set_size(&browser, &base, width, height).await;
+        for page in &pages {
+            browser.goto(&format!("{base}{page}")).await.unwrap();
+            fits_and_is_accessible(&browser, page, width).await;
         }
     }
     assert_eq!(complaints(&browser).await, Vec::<String>::new());

@@ -139,10 +139,7 @@ fn groups(now: &Workshop, fields: &Fields, errors: &Errors) -> Vec<RateGroup> {
     let view = |r: &Rate| RateView {
         id: r.id,
         label: r.plain,
-        unit: match r.of_money() {
-            true => format!("{}{}", now.currency, r.unit),
-            false => r.unit.to_string(),
-        },
+        unit: r.unit.replace("money", &now.currency),
         why: r.why,
         value: fields
             .sent(r.id)
