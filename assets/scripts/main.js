@@ -41,7 +41,15 @@ document.addEventListener("alpine:init", () => {
   // Numbers are recorded as soon as one is finished, so that the window beside it speaks at once.
   Alpine.data("atonce", () => ({
     init() {
-      this.$root.addEventListener("change", () => this.$root.requestSubmit());
+      this.$root.addEventListener("change", ({ target }) => {
+        // A fix tried before is two answers: which, and what came of it.
+        const tried = target.name.match(/^t\.\d+\./)?.[0];
+        const half = (of) => tried && !this.$root.elements[tried + of]?.value;
+        if (half("fix") || half("result")) return;
+        const { stay } = this.$root.elements;
+        if (stay) stay.value = "yes";
+        this.$root.requestSubmit();
+      });
     },
   }));
 });

@@ -12,7 +12,7 @@ use crate::pages::intake::{
     self, answer, carry, height, hours, list, new_case, opening, record_numbers, tell, tried,
     upload,
 };
-use crate::pages::records::{self, close, reopen};
+use crate::pages::records::{self, close, own, reopen};
 use crate::pages::{live, patterns};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
@@ -149,6 +149,7 @@ fn help() -> Router<AppState> {
 fn the_records() -> Router<AppState> {
     Router::new()
         .route("/records", get(records::list::show))
+        .route("/records/own", get(own::show).post(own::link))
         .route("/cases/{id}/close", get(close::form).post(close::close))
         .route("/cases/{id}/reopen", post(reopen::reopen))
 }

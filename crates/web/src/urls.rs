@@ -6,6 +6,7 @@ pub const FLOOR: &str = "/";
 pub const NEW_CASE: &str = "/cases/new";
 pub const CASES: &str = "/cases";
 pub const RECORDS: &str = "/records";
+pub const OWN_WORDS: &str = "/records/own";
 pub const SUSPECTS: &str = "/suspects";
 pub const SIGNS: &str = "/handbook/signs";
 pub const CHECKS: &str = "/handbook/checks";

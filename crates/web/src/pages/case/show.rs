@@ -65,6 +65,7 @@ struct CasePage {
     spent: String,
     to_go: String,
     lost: String,
+    money: Option<String>,
     intake_href: String,
     hearsay: Vec<Hearsay>,
     /// Suggestions nobody answered yet.
@@ -194,6 +195,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
             _ => "–".into(),
         },
         lost: show::grams(now.grams),
+        money: show::money(now.money, &case.workshop.currency),
         intake_href: urls::intake(case.id, "", ""),
         unheard: match now.resolved() {
             true => 0,

@@ -1,15 +1,19 @@
 //! Checks: the list by minutes, and the page of one check.
 
 use crate::pages::Page;
-use crate::pages::handbook::parts::{Speaks, Takes, finding_link, fix_link, speaks, terms};
+use crate::pages::handbook::parts::{
+    Speaks, Takes, doable_in, finding_link, fix_link, speaks, terms,
+};
 use crate::pages::open_case::Known;
 use crate::pages::parts::link::Link;
 use crate::pages::parts::schools::{self, SchoolLine};
+use crate::state::AppState;
 use crate::{show, urls, words};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use std::sync::Arc;
+use suspect_core::case::WorkId;
 use suspect_core::knowledge::{Check, CheckId, Knowledge};
 
 struct Row {
@@ -95,12 +99,14 @@ struct CheckPage {
     also_fix: Option<Link>,
     schools: Vec<SchoolLine>,
     terms: Vec<Link>,
+    /// Open cases in which it may be done.
+    cases: Vec<Link>,
     all: &'static str,
 }
 
 /// `GET /handbook/checks/{check}`
-pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(check): Known<CheckId>) -> Page {
-    let k = &*knowledge;
+pub async fn show(State(state): State<AppState>, Known(check): Known<CheckId>) -> Page {
+    let k = &state.knowledge;
     let schools = schools::of_check(k, None, check);
     let check = k.check(check);
     let finding = k.finding(check.finding);
@@ -118,6 +124,7 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(check): Known<C
         also_fix: finding.also_fix.map(|x| fix_link(k, x)),
         schools,
         terms: terms(k, &finding.id),
+        cases: doable_in(&state, &WorkId::Check(finding.id.clone())).await,
         all: urls::CHECKS,
     };
     Ok(Html(page.render()?))

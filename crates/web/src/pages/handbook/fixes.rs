@@ -1,17 +1,21 @@
 //! Fixes: the list by suspect's family, and the page of one fix.
 
 use crate::pages::Page;
-use crate::pages::handbook::parts::{Named, Takes, cause_link, finding_link, fix_link, terms};
+use crate::pages::handbook::parts::{
+    Named, Takes, cause_link, doable_in, finding_link, fix_link, terms,
+};
 use crate::pages::open_case::Known;
 use crate::pages::parts::link::Link;
 use crate::pages::parts::proving::proof_takes;
 use crate::pages::parts::schools::{self, SchoolLine};
+use crate::state::AppState;
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use std::sync::Arc;
+use suspect_core::case::WorkId;
 use suspect_core::knowledge::{CauseId, Family, FixId, Knowledge};
 
 struct Row {
@@ -90,12 +94,14 @@ struct FixPage {
     warranty: String,
     schools: Vec<SchoolLine>,
     terms: Vec<Link>,
+    /// Open cases in which it may be done.
+    cases: Vec<Link>,
     all: &'static str,
 }
 
 /// `GET /handbook/fixes/{fix}`
-pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(x): Known<FixId>) -> Page {
-    let k = &*knowledge;
+pub async fn show(State(state): State<AppState>, Known(x): Known<FixId>) -> Page {
+    let k = &state.knowledge;
     let fix = k.fix(x);
     let mut cures: Vec<_> = fix.cures.clone();
     cures.sort_by(|a, b| b.1.total_cmp(&a.1));
@@ -124,6 +130,7 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(x): Known<FixId
         warranty: fix.warranty.clone(),
         schools: schools::of_fix(k, None, x),
         terms: terms(k, &fix.id),
+        cases: doable_in(&state, &WorkId::Fix(fix.id.clone())).await,
         all: urls::FIXES,
     };
     Ok(Html(page.render()?))

@@ -2,13 +2,33 @@
 
 use crate::pages::parts::link::Link;
 use crate::pages::parts::work::{CautionView, cautions};
+use crate::state::AppState;
 use crate::{show, urls, words};
+use suspect_core::case::{Standing, WorkId};
 use suspect_core::dossier::speaks_for;
 use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge, Section, Work};
 use suspect_core::search::Topic;
+use suspect_store::lists::CaseRow;
 
 /// Suspects named beside one answer.
 const SUSPECTS_BESIDE: usize = 8;
+
+/// Cases last worked on among which open ones are looked for.
+const LATEST: u64 = 12;
+
+/// Open cases in which a piece of work may be done, the one last worked on first. The handbook is
+/// there without the database: then it offers none.
+pub async fn doable_in(state: &AppState, work: &WorkId) -> Vec<Link> {
+    let rows = state.store.latest_cases(LATEST).await.unwrap_or_default();
+    let open = rows
+        .iter()
+        .filter(|r| r.status == Standing::Open && r.stops.is_empty());
+    let link = |r: &CaseRow| Link {
+        href: urls::in_case(r.id, &work.to_string()),
+        name: format!("{} {}", show::case_label(r.number), r.title),
+    };
+    open.map(link).collect()
+}
 
 /// Address and words of whatever a search or a glossary entry leads to.
 pub fn link(k: &Knowledge, topic: Topic) -> Link {

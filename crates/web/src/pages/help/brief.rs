@@ -45,6 +45,8 @@ pub struct Brief {
     pub notes: Vec<String>,
     /// How it ended, or that a fix came undone; empty while it is open for the first time.
     pub ended: String,
+    /// What it took so far: time, filament, money.
+    pub cost: String,
     pub pictures: Vec<PictureCard>,
     pub line_up: Vec<SuspectLine>,
     pub unlisted: String,
@@ -85,6 +87,7 @@ pub fn brief(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Brief {
         tried: tried.collect(),
         notes: entries(k, case, |e| matches!(e, Event::Noted { .. })),
         ended: ended(k, case),
+        cost: cost(case),
         pictures: cards(case),
         line_up: leaders
             .map(|l| suspect(k, &case.state.facts, analysis, l))
@@ -94,6 +97,21 @@ pub fn brief(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Brief {
         stops: held.into_iter().map(|h| h.words).collect(),
         made: show::moment_in_zone(state.now()),
     }
+}
+
+/// "24 min, 7 g of filament, 2.50 €".
+fn cost(case: &OpenCase) -> String {
+    let now = &case.state;
+    let spent = [
+        show::minutes(now.minutes),
+        format!("{} of filament", show::grams(now.grams)),
+    ];
+    let money = show::money(now.money, &case.workshop.currency);
+    spent
+        .into_iter()
+        .chain(money)
+        .collect::<Vec<_>>()
+        .join(", ")
 }
 
 /// What is known of the machine, and what is not.
@@ -165,7 +183,10 @@ fn entries(k: &Knowledge, case: &OpenCase, wanted: impl Fn(&Event) -> bool) -> V
 /// Whether an entry is a check: seen, read as a number, or told among the facts.
 fn is_check(k: &Knowledge, event: &Event) -> bool {
     match event {
-        Event::Checked { .. } | Event::Gauged { .. } => true,
+        Event::Checked { .. }
+        | Event::Gauged { .. }
+        | Event::OwnChecked { .. }
+        | Event::OwnFixed { .. } => true,
         Event::Observed { finding, .. } => k
             .finding_id(finding)
             .is_some_and(|f| k.finding(f).section == Section::Check),

@@ -21,12 +21,15 @@ struct FactsPage {
     head: CaseHead,
     error: Option<String>,
     tried_error: Option<String>,
+    /// Closed: it is read only.
+    closed: bool,
     picker: Picker,
 }
 
 fn page(
     k: &Knowledge,
     head: CaseHead,
+    closed: bool,
     fields: &Fields,
     errors: &Errors,
 ) -> Result<String, PageError> {
@@ -35,6 +38,7 @@ fn page(
         head,
         error: not_shown(errors, shown).into_iter().next(),
         tried_error: errors.get("tried").cloned(),
+        closed,
         picker: picker::picker(k, fields, errors),
     };
     Ok(page.render()?)
@@ -52,24 +56,30 @@ fn on_the_list(k: &Knowledge, field: &str) -> bool {
 pub async fn form(State(state): State<AppState>, case: OpenCase) -> Page {
     let k = &state.knowledge;
     let filled = filled(k, &case.state);
-    Ok(Html(page(k, case.head(), &filled, &Errors::new())?))
+    let closed = case.state.resolved();
+    Ok(Html(page(k, case.head(), closed, &filled, &Errors::new())?))
 }
 
 /// `POST /cases/{id}/facts`
 pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let k = &state.knowledge;
     let mut errors = Errors::new();
+    // Saved as it is given, the list goes on; sent as a whole it is done.
+    let then = match fields.get("stay") {
+        "yes" => case.below("facts"),
+        _ => case.href(),
+    };
     // What the form changes is reckoned against the case as the form knew it, so that a late form
     // still conflicts.
     let known = case.log.iter().filter(|e| e.seq <= fields.seq());
     let known: Vec<_> = known.cloned().collect();
     let events = events(k, &fields, &replay(k, &known), &mut errors);
     if errors.is_empty() && events.is_empty() {
-        return Ok(Redirect::to(&case.href()).into_response());
+        return Ok(Redirect::to(&then).into_response());
     }
     if errors.is_empty() {
         let form = case.form(&state, &fields, "facts");
-        match form.record(&events, case.href()).await? {
+        match form.record(&events, then).await? {
             Recorded::Done(response) => return Ok(response),
             Recorded::Invalid { field, message } => {
                 errors.insert(format!("f.{field}"), message.clone());
@@ -77,5 +87,12 @@ pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Field
             }
         }
     }
-    Ok(again(page(k, case.head_again(&fields), &fields, &errors)?))
+    let closed = case.state.resolved();
+    Ok(again(page(
+        k,
+        case.head_again(&fields),
+        closed,
+        &fields,
+        &errors,
+    )?))
 }

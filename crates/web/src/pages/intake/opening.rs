@@ -6,6 +6,7 @@ use super::new_case::{problems, refused};
 use super::show;
 use super::twins::{Twin, twins};
 use super::upload::Taken;
+use super::words::open_proposals;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::Answer;
@@ -42,7 +43,7 @@ pub async fn open(State(state): State<AppState>, request: Request) -> Answer {
     }
     let fields = Fields::from_request(request, &state).await?;
     match begin(&state, &fields).await? {
-        Begun::Case(case) => Ok(onward(case, &fields)),
+        Begun::Case(case) => onward(&state, case, &fields).await,
         Begun::Page(page) => Ok(page),
     }
 }
@@ -82,7 +83,7 @@ async fn with_pictures(state: &AppState, mut form: Multipart) -> Answer {
         },
     };
     if errors.is_empty() {
-        return Ok(onward(id, &fields));
+        return onward(state, id, &fields).await;
     }
     // The case is there; the page says which picture could not be kept, and why.
     let case = OpenCase::read(state, id).await?;
@@ -90,13 +91,21 @@ async fn with_pictures(state: &AppState, mut form: Multipart) -> Answer {
 }
 
 /// Where a case goes on that was just opened: the place touched, else what was read from the words,
-/// else the drawing.
-fn onward(case: Uuid, fields: &Fields) -> Response {
-    let to = match fields.given("at") {
-        Some(place) => urls::intake(case, "print", place),
-        None => urls::intake(case, "", ""),
+/// else the drawing. An open case that is gone on with and has nothing to confirm shows its next
+/// step.
+async fn onward(state: &AppState, case: Uuid, fields: &Fields) -> Answer {
+    let to = match (fields.given("at"), fields.given("join")) {
+        (Some(place), _) => urls::intake(case, "print", place),
+        (None, None) => urls::intake(case, "", ""),
+        (None, Some(_)) => {
+            let open = OpenCase::read(state, case).await?;
+            match open_proposals(state, &open).is_empty() {
+                true => urls::case(case),
+                false => urls::intake(case, "words", ""),
+            }
+        }
     };
-    Redirect::to(&to).into_response()
+    Ok(Redirect::to(&to).into_response())
 }
 
 /// Opens the case the words of a form ask for, or goes on with the open one they name.

@@ -2,4 +2,5 @@
 
 pub mod close;
 pub mod list;
+pub mod own;
 pub mod reopen;
