@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 35] = [
+const STYLES: [&str; 36] = [
     "layers",
     "roles",
     "elements",
@@ -64,6 +64,7 @@ const STYLES: [&str; 35] = [
     "not-sent",
     "machine",
     "pictured",
+    "other",
     "patterns",
 ];
 /// Those that win over all components.

@@ -61,7 +61,11 @@ fn floor() -> Router<AppState> {
     Router::new()
         .route("/", get(overview::show))
         .route("/machines/new", get(machine_edit::form))
-        .route("/machines", post(machine_edit::add))
+        // A page that came back with an error is reloaded by its address.
+        .route(
+            "/machines",
+            get(machine_edit::again_by_address).post(machine_edit::add),
+        )
         .route("/machines/{id}", get(machine::show))
         .route(
             "/machines/{id}/edit",

@@ -12,10 +12,10 @@ use crate::settings::NumberId;
 /// something, the case that goes on keeps its own. Pictures stay where they are.
 pub fn taken_over(knowledge: &Knowledge, keeps: &CaseState, other: &[Entry]) -> Vec<Event> {
     let counts = active(other);
-    let mut entries = other.iter().zip(counts).filter(|(_, counts)| *counts);
+    let entries = other.iter().zip(counts).filter(|(_, counts)| *counts);
     let mut taken: Vec<Event> = Vec::new();
     let mut applied: Option<String> = None;
-    while let Some((entry, _)) = entries.next() {
+    for (entry, _) in entries {
         let event = match &entry.event {
             Event::Fixed { fix, .. } => {
                 applied = Some(fix.clone());

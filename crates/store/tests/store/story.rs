@@ -117,7 +117,7 @@ async fn projected(db: &Fresh, k: &Knowledge, id: Uuid) {
 /// The record is found by its cause and by no other.
 async fn found_by_cause_alone(db: &Fresh, machine: Uuid) {
     let filter = |cause: &str| RecordFilter {
-        cause: Some(cause.into()),
+        causes: vec![cause.into()],
         machine: Some(machine),
         outcome: Some("fixed-and-verified".into()),
     };

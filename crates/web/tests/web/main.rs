@@ -14,6 +14,7 @@ mod locked;
 mod pages;
 mod pictures;
 mod refusals;
+mod something_else;
 mod story;
 mod stream_browser;
 mod touches;

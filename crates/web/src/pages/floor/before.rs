@@ -2,6 +2,7 @@
 
 use crate::page_error::PageError;
 use crate::pages::Page;
+use crate::pages::floor::case_line::{CaseLine, case_line};
 use crate::pages::open_case::OpenMachine;
 use crate::pages::parts::link::Choice;
 use crate::pages::parts::work::{CautionView, cautions};
@@ -40,6 +41,9 @@ struct LookView {
     cautions: Vec<CautionView>,
 }
 
+/// Open cases named at most.
+const OPEN_NAMED: u64 = 5;
+
 #[derive(Template)]
 #[template(path = "floor/before.html")]
 struct BeforePage {
@@ -55,6 +59,8 @@ struct BeforePage {
     risk_with: String,
     failure: String,
     cases: usize,
+    /// Open cases of the machine: trouble that is not over.
+    open: Vec<CaseLine>,
     locked: bool,
 }
 
@@ -85,7 +91,11 @@ pub async fn show(
         chosen: v.id == material,
     });
     let lock = state.store.lock_of(k, machine.id, Uuid::nil()).await?;
+    let rows = state.store.open_cases_of(machine.id, 0, OPEN_NAMED).await?;
+    let rows = rows.iter().filter(|r| r.closed_at.is_none());
+    let open = rows.map(|r| case_line(k, &machine.name, r, lock.as_ref()));
     let page = BeforePage {
+        open: open.collect(),
         machine: machine.name,
         action: urls::before(machine.id),
         materials: choices.collect(),

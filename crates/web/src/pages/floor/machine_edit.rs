@@ -276,6 +276,11 @@ pub async fn form(
     Ok(Html(page(&state, shown)?))
 }
 
+/// `GET /machines`: the form anew.
+pub async fn again_by_address() -> Redirect {
+    Redirect::to("/machines/new")
+}
+
 /// `POST /machines`
 pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
     let id = fields

@@ -108,6 +108,8 @@ fn page(
     let outcomes = Outcome::ALL.into_iter();
     let outcomes = outcomes
         .filter(|o| proved || *o != Outcome::FixedAndVerified)
+        // Joining has a page of its own: it asks with which case.
+        .filter(|o| *o != Outcome::Joined)
         .map(|o| Choice {
             value: o.id().into(),
             label: show::capital(outcome::outcome(o)),
