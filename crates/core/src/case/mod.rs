@@ -10,6 +10,7 @@ mod joining;
 mod next;
 mod replay;
 pub mod report;
+mod speaks;
 mod state;
 mod summary;
 
@@ -21,10 +22,11 @@ pub use accept::{
     MOST_ENTRIES_AT_ONCE, MOST_MARKS, MOST_OWN_OUTCOMES, MOST_PICTURES, MOST_SUGGESTIONS,
     MOST_TELLINGS, MOST_TRIED, accept, keeps_stops,
 };
-pub use event::{Entry, Event, Outcome, PutOff, Speaks, SpeaksHow};
+pub use event::{Entry, Event, Outcome, PutOff};
 pub use join::taken_over;
 pub use joining::may_join;
 pub use next::{Next, What, next};
 pub use replay::{active, advance, replay};
+pub use speaks::{Speaks, SpeaksHow};
 pub use state::{CaseState, Change, Picture, Resolution, Standing, Status, Suggestion, Timer};
 pub use summary::{Analysis, Summary, analyse, answers, before_last, follow, summary};

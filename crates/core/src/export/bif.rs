@@ -9,8 +9,8 @@
 //! the head, `// evidence <variable> <state>`: the plainest form of the format, which every reader
 //! takes.
 
-use crate::evidence::{Evidence, Facts, Item, Source};
-use crate::knowledge::{FindingId, Knowledge, TryResult, tried_likelihoods};
+use crate::evidence::{Confidence, Evidence, Facts, Item, Source};
+use crate::knowledge::{CauseId, FindingId, Knowledge, TryResult, tried_likelihoods};
 use crate::ranking::{Hypothesis, SOUND_THOUGH_GUILTY, priors};
 use std::fmt::Write;
 
@@ -156,42 +156,52 @@ fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String
                 .map(|k| tried_likelihoods(&[k], by_chance).to_vec());
             conditional(out, &name, "cause", causes.iter().copied().zip(rows));
         }
-        Source::Cleared(cleared, confidence) => {
-            variable(out, &name, &["sound", "guilty"]);
-            let gamma = confidence.gamma();
-            let sound = |acts: bool| {
-                gamma
-                    * if acts {
-                        SOUND_THOUGH_GUILTY
-                    } else {
-                        1.0 - SOUND_THOUGH_GUILTY
-                    }
-                    + (1.0 - gamma) / 2.0
-            };
-            let acts = std::iter::once(false).chain(knowledge.cause_ids().map(|c| c == cleared));
-            conditional(
-                out,
-                &name,
-                "cause",
-                causes
-                    .iter()
-                    .copied()
-                    .zip(acts.map(|a| vec![sound(a), 1.0 - sound(a)])),
-            );
-        }
-        Source::Own(_, cause, decibans) => {
-            variable(out, &name, &["said", "otherwise"]);
-            let weak = 10f64.powf(-decibans.abs() / 10.0);
-            let said = |spoken_of: bool| match spoken_of == (decibans >= 0.0) {
-                true => 1.0,
-                false => weak,
-            };
-            let acts = std::iter::once(cause.is_none());
-            let acts = acts.chain(knowledge.cause_ids().map(|c| cause == Some(c)));
-            let rows = acts.map(|a| vec![said(a), 1.0 - said(a)]);
-            conditional(out, &name, "cause", causes.iter().copied().zip(rows));
-        }
+        Source::Cleared(cause, sure) => cleared(knowledge, &name, (cause, sure), causes, out),
+        Source::Own(_, cause, decibans) => own(knowledge, &name, (cause, decibans), causes, out),
     }
+}
+
+/// A part found sound, under whom it is of, and under all others.
+fn cleared(
+    knowledge: &Knowledge,
+    name: &str,
+    (cause, confidence): (CauseId, Confidence),
+    causes: &[&str],
+    out: &mut String,
+) {
+    variable(out, name, &["sound", "guilty"]);
+    let gamma = confidence.gamma();
+    let sound = |acts: bool| {
+        let p = if acts {
+            SOUND_THOUGH_GUILTY
+        } else {
+            1.0 - SOUND_THOUGH_GUILTY
+        };
+        gamma * p + (1.0 - gamma) / 2.0
+    };
+    let acts = std::iter::once(false).chain(knowledge.cause_ids().map(|c| c == cause));
+    let rows = acts.map(|a| vec![sound(a), 1.0 - sound(a)]);
+    conditional(out, name, "cause", causes.iter().copied().zip(rows));
+}
+
+/// What a word of the workshop's own is worth under whom it speaks of, and under all others.
+fn own(
+    knowledge: &Knowledge,
+    name: &str,
+    (cause, decibans): (Option<CauseId>, f64),
+    causes: &[&str],
+    out: &mut String,
+) {
+    variable(out, name, &["said", "otherwise"]);
+    let weak = 10f64.powf(-decibans.abs() / 10.0);
+    let said = |spoken_of: bool| match spoken_of == (decibans >= 0.0) {
+        true => 1.0,
+        false => weak,
+    };
+    let acts = std::iter::once(cause.is_none());
+    let acts = acts.chain(knowledge.cause_ids().map(|c| cause == Some(c)));
+    let rows = acts.map(|a| vec![said(a), 1.0 - said(a)]);
+    conditional(out, name, "cause", causes.iter().copied().zip(rows));
 }
 
 fn variable(out: &mut String, name: &str, states: &[&str]) {

@@ -145,8 +145,7 @@ impl Column {
                 Kind::Cleared(guilty) => {
                     let hit = match item.source {
                         Source::Cleared(cause, _) | Source::Own(_, Some(cause), _) => cause == c,
-                        Source::Own(_, None, _) => true,
-                        _ => false,
+                        _ => true,
                     };
                     (if hit { guilty } else { unlisted }, hit)
                 }

@@ -1,5 +1,5 @@
-//! What the handbook does not list, in one's own words; two cases joined; a suggestion taken up; the
-//! list of all facts as it is saved.
+//! What the handbook does not list, in one's own words; two cases joined; a suggestion taken up;
+//! the list of all facts as it is saved.
 
 use crate::kit::workshop;
 use axum::http::StatusCode;

@@ -2,7 +2,8 @@
 
 use super::working::free;
 use super::{amount, known_cause, optional, required, room, words};
-use crate::case::event::{Event, Speaks};
+use crate::case::event::Event;
+use crate::case::speaks::Speaks;
 use crate::case::state::{CaseState, Status};
 use crate::knowledge::Knowledge;
 use crate::own::LONGEST_OWN;

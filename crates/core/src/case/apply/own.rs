@@ -1,6 +1,7 @@
 //! What was done and named in the workshop's own words.
 
-use crate::case::event::{Entry, Event, Speaks, SpeaksHow};
+use crate::case::event::{Entry, Event};
+use crate::case::speaks::{Speaks, SpeaksHow};
 use crate::case::state::{CaseState, Status};
 use crate::evidence::OwnWord;
 use crate::knowledge::{CauseId, Knowledge, TryResult};

@@ -71,7 +71,11 @@ pub async fn join(State(state): State<AppState>, case: OpenCase, fields: Fields)
     }
     let k = &state.knowledge;
     let mut events = taken_over(k, &keeps.state, &case.log);
-    let named = |e: &&suspect_core::case::Entry| matches!(&e.event, Event::Joined { case: from, .. } if *from == case.id.to_string());
+    let this = case.id.to_string();
+    let named = |e: &&suspect_core::case::Entry| match &e.event {
+        Event::Joined { case, .. } => *case == this,
+        _ => false,
+    };
     if !keeps.log.iter().any(|e| named(&e)) {
         let (from, number) = (case.id.to_string(), case.row.number);
         events.insert(0, Event::Joined { case: from, number });

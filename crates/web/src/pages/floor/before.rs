@@ -2,8 +2,8 @@
 
 use crate::page_error::PageError;
 use crate::pages::Page;
-use crate::pages::floor::case_line::{CaseLine, case_line};
 use crate::pages::open_case::OpenMachine;
+use crate::pages::parts::case_line::{CaseLine, case_line};
 use crate::pages::parts::link::Choice;
 use crate::pages::parts::work::{CautionView, cautions};
 use crate::state::AppState;

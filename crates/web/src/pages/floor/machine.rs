@@ -3,8 +3,8 @@
 
 use crate::form::Fields;
 use crate::page_error::PageError;
-use crate::pages::floor::case_line::{CaseLine, case_line, lock_of};
 use crate::pages::open_case::OpenMachine;
+use crate::pages::parts::case_line::{CaseLine, case_line, lock_of};
 use crate::pages::{Answer, Page};
 use crate::state::AppState;
 use crate::words::{machine_entry, next, refusal};

@@ -1,7 +1,6 @@
 //! The floor: machines, what holds them, the workshop and who is here.
 
 pub mod before;
-pub mod case_line;
 pub mod machine;
 pub mod machine_edit;
 pub mod machine_stop;

@@ -2,8 +2,8 @@
 
 use crate::form::Errors;
 use crate::pages::Page;
-use crate::pages::floor::case_line::{CaseLine, case_line, lock_of};
 use crate::pages::parts::begin::{Begin, begin};
+use crate::pages::parts::case_line::{CaseLine, case_line, lock_of};
 use crate::state::AppState;
 use crate::words::{machine, title};
 use crate::{show, urls};

@@ -20,6 +20,7 @@ mod picker;
 mod picker_events;
 mod pictures;
 mod print;
+mod proposals;
 mod questions;
 pub mod record_numbers;
 mod scene;

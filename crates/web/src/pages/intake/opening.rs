@@ -3,10 +3,10 @@
 
 use super::carried::last_case;
 use super::new_case::{problems, refused};
+use super::proposals::open_proposals;
 use super::show;
 use super::twins::{Twin, twins};
 use super::upload::Taken;
-use super::words::open_proposals;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::Answer;

@@ -1,6 +1,6 @@
 //! What every part of the intake needs to draw itself.
 
-use super::words;
+use super::proposals::all_answered;
 use crate::form::Fields;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
@@ -37,20 +37,4 @@ pub async fn touch(
     }
     let form = case.form(state, fields, action);
     form.record_or_explain(events, back).await
-}
-
-/// Whether this answers the last of what was read from the words: then the case has a next step to
-/// show.
-fn all_answered(state: &AppState, case: &OpenCase, fields: &Fields) -> bool {
-    let open = words::open_proposals(state, case);
-    let answered = |p: &suspect_core::intake::Proposal| {
-        state.knowledge.finding(p.finding).id == fields.get("finding")
-    };
-    fields.get("part") == "words"
-        && open.iter().any(answered)
-        && open.iter().all(answered)
-        && state
-            .told
-            .unread(&state.knowledge, &case.state.told)
-            .is_empty()
 }

@@ -5,6 +5,7 @@ use super::machine::{self, MachineView};
 use super::numbers::{self, NumbersView};
 use super::pictures::{self, PicturesView};
 use super::print::{self, PrintView};
+use super::proposals::open_proposals;
 use super::questions::{self, QuestionsView};
 use super::scene::Scene;
 use super::words::{self, WordsView};
@@ -134,7 +135,7 @@ async fn page(
 /// Words while something read from them waits to be confirmed or nothing of them was understood,
 /// else the drawing of the print.
 fn first_part(state: &AppState, case: &OpenCase) -> usize {
-    let waits = !words::open_proposals(state, case).is_empty();
+    let waits = !open_proposals(state, case).is_empty();
     let new = case.state.facts.findings.is_empty() && !case.state.told.is_empty();
     usize::from(!waits && !new)
 }

@@ -1,6 +1,7 @@
 //! Plain words: what happened, in the person's own words, and the findings read from them, each to
 //! be confirmed.
 
+use super::proposals::open_proposals;
 use super::scene::Scene;
 use crate::drawing::finding;
 use crate::form::{Errors, Fields};
@@ -49,16 +50,6 @@ pub struct WordsView {
     pub all_read: bool,
     pub text: String,
     pub error: Option<String>,
-}
-
-/// What was read from the words and neither answered nor waved away.
-pub fn open_proposals(state: &AppState, case: &OpenCase) -> Vec<Proposal> {
-    let mut proposals = state.told.of_all(&state.knowledge, &case.state.told);
-    proposals.retain(|p| {
-        !case.state.facts.findings.contains_key(&p.finding)
-            && !case.state.passed.contains(&p.finding)
-    });
-    proposals
 }
 
 pub fn view(scene: &Scene, fields: &Fields, errors: &Errors) -> WordsView {

@@ -1,6 +1,7 @@
 //! Parts of pages that several of them show.
 
 pub mod begin;
+pub mod case_line;
 pub mod history;
 pub mod line_up;
 pub mod link;

@@ -13,7 +13,7 @@ use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use suspect_core::case::{Event, Outcome, Status};
-use suspect_core::knowledge::TryResult;
+use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::own::{own_id, own_name};
 use suspect_core::ranking::{CauseLine, LineUp, rank};
 use suspect_store::own_words::OwnWords;
@@ -104,41 +104,14 @@ fn page(
             fix: fields.get("fix").into(),
         },
     };
-    let proved = matches!(case.state.status, Status::Cured(_));
-    let outcomes = Outcome::ALL.into_iter();
-    let outcomes = outcomes
-        .filter(|o| proved || *o != Outcome::FixedAndVerified)
-        // Joining has a page of its own: it asks with which case.
-        .filter(|o| *o != Outcome::Joined)
-        .map(|o| Choice {
-            value: o.id().into(),
-            label: show::capital(outcome::outcome(o)),
-            chosen: o.id() == chosen.outcome,
-        });
-    let cause = |l: &CauseLine| {
-        let c = k.cause(l.cause);
-        Choice {
-            value: c.id.clone(),
-            label: format!("{} ({})", c.name, show::percent(l.probability)),
-            chosen: c.id == chosen.cause,
-        }
-    };
-    let mut likely: Vec<Choice> = line_up.causes.iter().take(LIKELY).map(cause).collect();
-    let proven = line_up
-        .causes
-        .iter()
-        .find(|l| k.cause(l.cause).id == chosen.cause);
-    let there = likely.iter().any(|c| c.chosen);
-    likely.extend(proven.filter(|_| !there).map(cause));
-    let shown = |c: &Choice| likely.iter().any(|l| l.value == c.value);
-    let rest: Vec<Choice> = line_up.causes.iter().map(cause).collect();
+    let (likely, causes) = cause_choices(k, &line_up, &chosen.cause);
     let (done, fixes) = fix_choices(state, case, &chosen.fix);
     let own_cause = own_words(&chosen.cause, fields, "cause_own");
     let own_fix = own_words(&chosen.fix, fields, "fix_own");
     let page = ClosePage {
         head: case.head_again(fields),
-        outcomes: outcomes.collect(),
-        causes: rest.into_iter().filter(|c| !shown(c)).collect(),
+        outcomes: outcome_choices(case, &chosen.outcome),
+        causes,
         likely,
         cause_other: chosen.cause == OTHER,
         cause_own: own_cause,
@@ -155,6 +128,37 @@ fn page(
         errors,
     };
     Ok(page.render()?)
+}
+
+/// How a case may end here. Joining has a page of its own: it asks with which case.
+fn outcome_choices(case: &OpenCase, chosen: &str) -> Vec<Choice> {
+    let proved = matches!(case.state.status, Status::Cured(_));
+    let outcomes = Outcome::ALL.into_iter();
+    outcomes
+        .filter(|o| proved || *o != Outcome::FixedAndVerified)
+        .filter(|o| *o != Outcome::Joined)
+        .map(|o| Choice {
+            value: o.id().into(),
+            label: show::capital(outcome::outcome(o)),
+            chosen: o.id() == chosen,
+        })
+        .collect()
+}
+
+/// The few it most likely was, the chosen one among them, and everybody else.
+fn cause_choices(k: &Knowledge, line_up: &LineUp, chosen: &str) -> (Vec<Choice>, Vec<Choice>) {
+    let cause = |l: &CauseLine| {
+        let c = k.cause(l.cause);
+        Choice {
+            value: c.id.clone(),
+            label: format!("{} ({})", c.name, show::percent(l.probability)),
+            chosen: c.id == chosen,
+        }
+    };
+    let all = line_up.causes.iter().map(cause).enumerate();
+    let (likely, rest): (Vec<_>, Vec<_>) = all.partition(|(n, c)| *n < LIKELY || c.chosen);
+    let bare = |of: Vec<(usize, Choice)>| of.into_iter().map(|(_, c)| c).collect();
+    (bare(likely), bare(rest))
 }
 
 /// Own words that are chosen: what was typed, else what the case names so.
