@@ -1,13 +1,15 @@
 //! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads
 //! to the fix.
 //!
-//! A file per command: `serve`, `rank`, `rehearse`, `knowledge`, `trial`, `export`; `demo` the
-//! made-up workshop, `files` reading and its errors, `memory` what the allocator gives back.
+//! A file per command: `serve`, `rank`, `measure`, `rehearse`, `knowledge`, `trial`, `export`;
+//! `demo` the made-up workshop, `files` reading and its errors, `memory` what the allocator gives
+//! back.
 
 mod demo;
 mod export;
 mod files;
 mod knowledge;
+mod measure;
 mod memory;
 mod rank;
 mod rehearse;
@@ -30,6 +32,8 @@ struct Cli {
 enum Command {
     /// Rank a case file and print the line-up as JSON. Needs no database.
     Rank(rank::Options),
+    /// Reckon what follows from readings, with its uncertainty. Needs no database.
+    Measure(measure::Options),
     /// Follow the advice on drawn cases and compare it with other ways of going about them. Needs
     /// no database.
     Rehearse(rehearse::Options),
@@ -104,6 +108,7 @@ fn asynchronous(work: impl Future<Output = anyhow::Result<ExitCode>>) -> anyhow:
 fn main() -> ExitCode {
     let result = match Cli::parse().command {
         Command::Rank(options) => rank::run(&options),
+        Command::Measure(options) => measure::run(&options),
         Command::Rehearse(options) => rehearse::run(&options),
         Command::Serve(options) => {
             memory::hand_back_large_blocks();

@@ -1,6 +1,8 @@
 //! The core on its own: its knowledge, its reckoning, its rules, its reports.
 
 mod authoring;
+mod bench;
+mod bench_signals;
 mod case_log;
 mod cases;
 mod claims;

@@ -1,5 +1,7 @@
 //! The command line as scripts use it: no database, exact exit status, one line of error.
 
+mod measure;
+
 use serde_json::Value;
 use std::io::Write;
 use std::process::{Command, Output, Stdio};

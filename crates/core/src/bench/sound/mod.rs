@@ -1,0 +1,8 @@
+//! Sound: the tone of a plucked belt.
+
+mod pitch;
+mod tone;
+
+use super::Measure;
+
+pub(super) const ALL: &[Measure] = &[tone::MEASURE];

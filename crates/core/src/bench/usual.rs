@@ -1,0 +1,52 @@
+//! Inputs several measures ask for alike, and the densities of materials.
+
+use super::Given;
+use super::input::{Input, choice, mm, plain, ratio};
+
+/// Height of a layer.
+pub const LAYER: Input = mm("layer_mm", "layer height")
+    .range(0.02, 2.0)
+    .from("layer_mm");
+/// Width of a line.
+pub const LINE: Input = mm("line_width_mm", "line width")
+    .range(0.05, 3.0)
+    .usual(0.45)
+    .from("line_width_mm");
+/// Diameter of the filament.
+pub const FILAMENT: Input = mm("filament_mm", "filament diameter")
+    .range(1.0, 3.5)
+    .usual(1.75)
+    .from("filament_mm");
+/// Share of the ideal speed that is kept on the way.
+pub const PACE: Input = ratio("pace_ratio", "share of the ideal speed")
+    .range(0.1, 1.0)
+    .usual(0.85);
+/// The material, where the usual one will do.
+pub const MATERIAL: Input = choice("material", "material", KINDS).from("material");
+/// Density that stands in for that of the material.
+pub const DENSITY: Input = plain("density_g_cm3", "density, g/cm³", 0.5, 3.0);
+/// Price of filament.
+pub const MONEY_KG: Input = plain("money_kg", "price of a kilogram", 0.0, 500.0).usual(20.0);
+/// Price of the machine's time.
+pub const MONEY_H: Input = plain("money_h", "price of a machine hour", 0.0, 100.0).usual(0.5);
+/// Price of work.
+pub const WAGE: Input = plain("wage_h", "price of an hour's work", 0.0, 500.0).usual(20.0);
+
+/// Materials with a density.
+pub const KINDS: &[&str] = &["pla", "petg", "abs", "asa", "tpu", "pa", "pc"];
+/// Their densities in g/cm³, in the same order.
+const DENSITIES: [f64; 7] = [1.24, 1.27, 1.04, 1.07, 1.21, 1.12, 1.2];
+
+/// The density as given, else that of the material, in g/cm³.
+pub fn density(g: &Given) -> f64 {
+    let of_kind = || {
+        let at = KINDS.iter().position(|k| *k == g.word("material"));
+        at.map_or(DENSITIES[0], |n| DENSITIES[n])
+    };
+    g.maybe("density_g_cm3").unwrap_or_else(of_kind)
+}
+
+/// What grams of filament and minutes of the machine cost.
+pub fn price(g: &Given, grams: f64, minutes: f64) -> f64 {
+    grams * g.num("money_kg") / 1000.0 + minutes * g.num("money_h") / 60.0
+}
