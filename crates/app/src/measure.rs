@@ -10,7 +10,7 @@ use std::fmt::Write;
 use std::io::Read;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
-use suspect_core::bench::{Input, Kind, Refused, answer, measure, measures, read_trace};
+use suspect_core::measures::{Input, Kind, Refused, answer, measure, measures, read_trace};
 
 /// Largest request or file that is read, in bytes: a recording of ten seconds is smaller.
 const LARGEST: u64 = 8 * 1024 * 1024;

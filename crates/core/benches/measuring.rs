@@ -8,7 +8,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use serde_json::{Value, json};
 use std::f64::consts::PI;
 use std::hint::black_box;
-use suspect_core::bench::{answer, measure};
+use suspect_core::measures::{answer, measure};
 
 /// A plucked belt of 110 Hz as a WAV file: its head of 44 bytes, then the samples.
 fn recording() -> String {

@@ -20,8 +20,8 @@
 //! - [`stuck`]: what to do when nothing helps
 //! - [`preventive`]: what to look at before a print
 //! - [`similar`]: past cases that looked the same
-//! - [`bench`]: the measuring bench: from readings to results with their uncertainty
-//! - [`measures`]: checks whose outcome is a number
+//! - [`measures`]: the measuring bench: from readings to results with their uncertainty, and checks
+//!   whose outcome is such a reading
 //! - [`picture`]: how good a photo is, marks on it
 //! - [`machine`]: what a machine is, as a log of its own
 //! - [`kinds`]: common kinds of machines
@@ -51,7 +51,6 @@
 
 #![warn(missing_docs)]
 
-pub mod bench;
 pub mod case;
 pub mod doing;
 pub mod dossier;

@@ -169,6 +169,9 @@ pub enum Event {
         check: String,
         /// Numbers by input.
         readings: BTreeMap<String, Vec<f64>>,
+        /// Somebody said that it is so, though it looked like a slip.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        confirmed: bool,
         /// What was converted when they were read.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         note: Option<Conversion>,

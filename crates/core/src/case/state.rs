@@ -5,7 +5,7 @@ use crate::evidence::Facts;
 use crate::identified::identified;
 use crate::knowledge::{CheckId, FindingId, FixId, TryResult};
 use crate::lock::Lock;
-use crate::measures::Readings;
+use crate::measures::Told;
 use crate::picture::{Judgement, Mark};
 use crate::planning::Present;
 use crate::safety::Fact;
@@ -182,7 +182,7 @@ pub struct CaseState {
     /// Checks and fixes not done now, with the reason.
     pub set_aside: BTreeMap<WorkId, PutOff>,
     /// Outcomes read as numbers, by finding: what was read.
-    pub readings: BTreeMap<FindingId, Readings>,
+    pub readings: BTreeMap<FindingId, Told>,
     /// Values that fixes changed, in their order.
     pub changes: Vec<Change>,
     /// Left for another day, with a word for whoever goes on.

@@ -3,8 +3,8 @@
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
-use suspect_core::bench::{Input, Inputs, Kind, Measure, Out, Output, Raw, Unit};
-use suspect_core::bench::{answer, measure, measures};
+use suspect_core::measures::{Input, Inputs, Kind, Measure, Out, Output, Raw, Unit};
+use suspect_core::measures::{answer, measure, measures};
 
 /// Cases worked by hand or by an independent program.
 const CASES: &str = include_str!("measures-cases.json");

@@ -4,7 +4,7 @@ use base64::Engine;
 use base64::engine::general_purpose::STANDARD;
 use proptest::prelude::*;
 use std::f64::consts::PI;
-use suspect_core::bench::{Inputs, Out, Output, Raw, Refused, measure};
+use suspect_core::measures::{Inputs, Out, Output, Raw, Refused, measure};
 
 /// Draws between −1 and 1, the same for the same seed.
 struct Noise(u64);

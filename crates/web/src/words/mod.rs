@@ -8,6 +8,7 @@ pub mod machine;
 pub mod machine_entry;
 pub mod next;
 pub mod outcome;
+pub mod reading;
 pub mod refusal;
 pub mod region;
 pub mod work;

@@ -79,13 +79,12 @@ async fn walls_measured(browser: &fantoccini::Client) {
         "document.querySelector('.fits th')?.textContent.includes('thinner')",
     )
     .await;
-    assert!(text(browser, ".reckoned").await.contains("New flow"));
+    assert!(text(browser, ".reckoned").await.contains("Flow new"));
     tab_to(browser, ".gauge .main").await;
     press(browser, Key::Enter).await;
     until(
         browser,
-        "document.querySelector('.history')?.textContent.includes('four readings or \
-        more 0.38 0.37')",
+        "document.querySelector('.history')?.textContent.includes('wall thickness 0.38 0.37')",
     )
     .await;
     assert_eq!(

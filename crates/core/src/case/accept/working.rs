@@ -40,6 +40,7 @@ pub(super) fn accept(
             readings,
             note,
             minutes,
+            ..
         } => {
             amount("minutes", *minutes)?;
             gauged(knowledge, case, check, readings, note.as_ref())
@@ -52,11 +53,7 @@ pub(super) fn accept(
         Event::PartKept { work, part, back } => part_kept(knowledge, case, work, part, *back),
         Event::SetAside { step, minutes, .. } => {
             amount("minutes", *minutes)?;
-            known_work(knowledge, step)?;
-            match step {
-                WorkId::Check(_) | WorkId::Fix(_) => Ok(()),
-                _ => Err(Refusal::invalid("step", Problem::CannotBeSetAside)),
-            }
+            may_be_set_aside(knowledge, step)
         }
         Event::TakenUp { step } => match case.set_aside.contains_key(step) {
             true => Ok(()),
@@ -78,6 +75,14 @@ pub(super) fn accept(
     }
 }
 
+fn may_be_set_aside(knowledge: &Knowledge, step: &WorkId) -> Result<(), Refusal> {
+    known_work(knowledge, step)?;
+    match step {
+        WorkId::Check(_) | WorkId::Fix(_) => Ok(()),
+        _ => Err(Refusal::invalid("step", Problem::CannotBeSetAside)),
+    }
+}
+
 fn gauged(
     knowledge: &Knowledge,
     case: &CaseState,
@@ -89,12 +94,12 @@ fn gauged(
         optional("note", text, LONGEST_TEXT)?;
     }
     let Some((id, gauge)) = knowledge.check_id(check).zip(measures::gauge(check)) else {
-        let known = measures::GAUGES.iter().map(|g| g.check);
+        let known = measures::gauges().iter().map(|g| g.check);
         let problem = Problem::unknown("check", check, known);
         return Err(Refusal::invalid("check", problem));
     };
     check_allowed(knowledge, case, id)?;
-    let accepted = gauge.accept(readings);
+    let accepted = gauge.accept(knowledge, &case.facts, readings);
     accepted.map_err(|(field, problem)| Refusal::invalid(&field, problem))
 }
 

@@ -4,7 +4,7 @@ use crate::case::event::{Entry, Event};
 use crate::case::state::{CaseState, Change, Status, Timer};
 use crate::evidence::Tried;
 use crate::knowledge::{CheckId, Knowledge, TryResult};
-use crate::measures::Readings;
+use crate::measures::Told;
 use crate::planning::Present;
 use crate::work_id::WorkId;
 use time::Duration;
@@ -26,11 +26,16 @@ impl CaseState {
             Event::Gauged {
                 check,
                 readings,
+                confirmed,
                 minutes,
                 ..
             } => {
                 self.minutes += minutes;
-                self.gauged(knowledge, entry.seq, check, readings);
+                let told = Told {
+                    readings: readings.clone(),
+                    confirmed: *confirmed,
+                };
+                self.gauged(knowledge, entry.seq, check, told);
                 self.over(knowledge, &WorkId::Check(check.clone()));
             }
             Event::SetAside { step, why, minutes } => {
@@ -104,7 +109,7 @@ impl CaseState {
         }
     }
 
-    fn gauged(&mut self, knowledge: &Knowledge, seq: u32, check: &str, readings: &Readings) {
+    fn gauged(&mut self, knowledge: &Knowledge, seq: u32, check: &str, told: Told) {
         let Some(id) = knowledge.check_id(check) else {
             self.unknown.push(check.to_string());
             return;
@@ -112,7 +117,7 @@ impl CaseState {
         let check = knowledge.check(id);
         self.forget(knowledge, check.finding);
         self.source.insert(check.finding, seq);
-        self.readings.insert(check.finding, readings.clone());
+        self.readings.insert(check.finding, told);
         self.passed.remove(&check.finding);
         self.present = self.present.after(&check.work);
         self.grams += check.work.grams;

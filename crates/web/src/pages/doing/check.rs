@@ -192,10 +192,16 @@ fn measured(
         k.check(check).work.whole_minutes(),
         errors,
     );
-    let given = gauge::read(gauge, fields, errors);
+    let given = gauge::read(k, case, gauge, fields, errors);
     let look_first = errors.is_empty() && fields.get("read") != "record";
     let finding = k.check(check).finding;
-    let reckoned = look_first.then(|| gauge::reckoned(k, case, gauge, finding, &given));
+    let reckoned = match look_first {
+        true => gauge::reckoned(k, case, gauge, finding, &given),
+        false => None,
+    };
+    // Pressing "It is so" is what confirms a reading that looks like a slip.
+    let out = gauge.reckon(k, &case.state.facts, &given.told());
+    let confirmed = out.is_ok_and(|out| out.slipped);
     let typed: Vec<String> = given.converted.iter().map(|c| c.typed.clone()).collect();
     let note = (!typed.is_empty()).then(|| Conversion::Typed {
         typed: typed.join("; "),
@@ -203,6 +209,7 @@ fn measured(
     let event = Event::Gauged {
         check: k.check_name(check).to_string(),
         readings: given.readings,
+        confirmed,
         note,
         minutes,
     };

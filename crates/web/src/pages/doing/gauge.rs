@@ -4,10 +4,10 @@
 use crate::form::{Errors, Fields};
 use crate::pages::open_case::OpenCase;
 use crate::show;
-use crate::words::{entry, refusal};
+use crate::words::{entry, reading, refusal};
 use suspect_core::evidence::Answer;
 use suspect_core::knowledge::{FindingId, Knowledge};
-use suspect_core::measures::{Gauge, Input, Readings, Reckoned};
+use suspect_core::measures::{Asked, Gauge, Readings, Told};
 use suspect_core::settings::read_list;
 
 /// One number asked for.
@@ -17,6 +17,7 @@ pub struct InputView {
     pub unit: &'static str,
     pub value: String,
     pub several: bool,
+    pub optional: bool,
     pub error: Option<String>,
 }
 
@@ -39,6 +40,12 @@ pub struct ReckonedView {
 /// The fields of a gauge, and what was reckoned from them.
 pub struct GaugeView {
     pub inputs: Vec<InputView>,
+    /// What is nearly always as usual, folded away.
+    pub more: Vec<InputView>,
+    /// "calipers good to 0.02 mm": what is taken while nobody says otherwise.
+    pub taken: String,
+    /// Whether something of it asks to be looked at.
+    pub open: bool,
     pub reckoned: Option<ReckonedView>,
 }
 
@@ -46,6 +53,16 @@ pub struct GaugeView {
 pub struct Given {
     pub readings: Readings,
     pub converted: Vec<Converted>,
+}
+
+impl Given {
+    /// As it was read, not yet confirmed by anybody.
+    pub fn told(&self) -> Told {
+        Told {
+            readings: self.readings.clone(),
+            confirmed: false,
+        }
+    }
 }
 
 /// A number that was converted when it was read.
@@ -57,12 +74,18 @@ pub struct Converted {
 }
 
 /// Reads the fields. What is no number goes to `errors`, by input.
-pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
+pub fn read(
+    k: &Knowledge,
+    case: &OpenCase,
+    gauge: &Gauge,
+    fields: &Fields,
+    errors: &mut Errors,
+) -> Given {
     let mut given = Given {
         readings: Readings::new(),
         converted: Vec::new(),
     };
-    for input in gauge.inputs {
+    for input in &gauge.inputs {
         let id = input.number.id;
         for token in texts(fields.get(id), input) {
             match input.number.read(&token) {
@@ -82,7 +105,7 @@ pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
         }
     }
     if errors.is_empty()
-        && let Err((field, problem)) = gauge.accept(&given.readings)
+        && let Err((field, problem)) = gauge.accept(k, &case.state.facts, &given.readings)
     {
         let message = refusal::problem(&field, &problem.into());
         errors.insert(field, message);
@@ -91,7 +114,7 @@ pub fn read(gauge: &Gauge, fields: &Fields, errors: &mut Errors) -> Given {
 }
 
 /// The numbers of a field: several readings may stand in one.
-fn texts(text: &str, input: &Input) -> Vec<String> {
+fn texts(text: &str, input: &Asked) -> Vec<String> {
     match input.readings {
         1 => Some(text.trim().to_string())
             .filter(|t| !t.is_empty())
@@ -101,67 +124,86 @@ fn texts(text: &str, input: &Input) -> Vec<String> {
     }
 }
 
+/// Whether a number is nearly always as usual, or seldom known: neither read nor a setting. Where
+/// nothing is needed, several ways to read it stand side by side.
+fn folds(gauge: &Gauge, input: &Asked) -> bool {
+    let ways = gauge.inputs.iter().all(|i| i.optional);
+    input.optional && input.setting.is_none() && !(ways && input.usual.is_none())
+}
+
 /// The fields as they were sent, or as the case knows them.
 pub fn view(case: &OpenCase, gauge: &Gauge, fields: &Fields, errors: &Errors) -> GaugeView {
     let sent = |id: &str| fields.sent(id).map(str::to_string);
-    let known = |input: &Input| {
+    let known = |input: &Asked| {
         let setting = input
             .setting
             .and_then(|s| case.state.facts.settings.named(s));
         setting.or(input.usual).map(show::exact).unwrap_or_default()
     };
-    let inputs = gauge.inputs.iter().map(|input| InputView {
+    let one = |input: &Asked| InputView {
         id: input.number.id,
         label: show::capital(input.number.plain),
         unit: input.number.unit,
         value: sent(input.number.id).unwrap_or_else(|| known(input)),
         several: input.readings > 1,
+        optional: input.optional,
         error: errors.get(input.number.id).cloned(),
+    };
+    let (folded, shown): (Vec<&Asked>, Vec<&Asked>) =
+        gauge.inputs.iter().partition(|i| folds(gauge, i));
+    let more: Vec<InputView> = folded.into_iter().map(one).collect();
+    let taken = more.iter().filter(|i| !i.value.is_empty());
+    let taken = taken.map(|i| {
+        let said = format!("{} {} {}", show::lower_first(&i.label), i.value, i.unit);
+        said.trim_end().to_string()
     });
     GaugeView {
-        inputs: inputs.collect(),
+        inputs: shown.into_iter().map(one).collect(),
+        taken: taken.collect::<Vec<_>>().join(", "),
+        open: more.iter().any(|i| i.error.is_some()),
+        more,
         reckoned: None,
     }
 }
 
-/// What was reckoned, as it is shown before it is recorded.
+/// What was reckoned, as it is shown before it is recorded; nothing when the readings make no
+/// sense.
 pub fn reckoned(
     k: &Knowledge,
     case: &OpenCase,
     gauge: &Gauge,
     finding: FindingId,
     given: &Given,
-) -> ReckonedView {
-    let Reckoned {
-        result,
-        lines,
-        warnings,
-        ..
-    } = gauge.reckon(k, &case.state.facts, &given.readings);
-    let mut fits: Vec<FitView> = Vec::new();
-    if let Some(Answer::Read(weights)) =
-        gauge.answer(k, &case.state.facts, finding, &given.readings)
-    {
-        let mut states: Vec<(f64, &str)> = weights
-            .iter()
-            .zip(&k.finding(finding).states)
-            .map(|(w, s)| (*w, s.phrase.as_str()))
-            .collect();
-        states.sort_by(|a, b| b.0.total_cmp(&a.0));
-        fits = states
-            .into_iter()
-            .map(|(w, phrase)| FitView {
-                phrase: show::capital(phrase),
-                share: show::percent(w),
-                width: (w * 100.0).max(0.5),
-            })
-            .collect();
-    }
-    ReckonedView {
-        result,
-        lines,
-        warnings,
+) -> Option<ReckonedView> {
+    let facts = &case.state.facts;
+    let told = given.told();
+    let out = gauge.reckon(k, facts, &told).ok()?;
+    // While a slip is suspected the reading says nothing of anybody.
+    let answer = gauge
+        .answer(k, facts, finding, &told)
+        .filter(|_| !out.slipped);
+    let fits = match answer {
+        Some(Answer::Read(weights)) => fits(k, finding, &weights),
+        _ => Vec::new(),
+    };
+    Some(ReckonedView {
+        lines: reading::lines(&out),
+        result: out.result,
+        warnings: out.warnings,
         fits,
         notes: given.converted.iter().map(|c| c.words.clone()).collect(),
-    }
+    })
+}
+
+/// How well each outcome fits, the best first.
+fn fits(k: &Knowledge, finding: FindingId, weights: &[f64]) -> Vec<FitView> {
+    let states = k.finding(finding).states.iter().zip(weights);
+    let mut states: Vec<(f64, &str)> = states.map(|(s, w)| (*w, s.phrase.as_str())).collect();
+    states.sort_by(|a, b| b.0.total_cmp(&a.0));
+    let fit = |(w, phrase): (f64, &str)| FitView {
+        phrase: show::capital(phrase),
+        share: show::percent(w),
+        width: (w * 100.0).max(0.5),
+    };
+    states.into_iter().map(fit).collect()
 }

@@ -1,0 +1,73 @@
+//! Distance and angle on a photo.
+
+use super::scale::{Line, Scale, between};
+use crate::measures::input::{Input, mm, pixels, plain};
+use crate::measures::maths::{rss, show};
+use crate::measures::out::plus_minus;
+use crate::measures::refused::refuse;
+use crate::measures::{Given, Measure, Out, Refused};
+
+/// The reference, as both measures with one ask for it.
+pub(super) const REFERENCE: Input = pixels("ref_px", "ends of the reference")
+    .list(4, 4, 4)
+    .needed();
+pub(super) const REF_MM: Input = mm("ref_mm", "length of the reference").needed();
+pub(super) const CLICK: Input = pixels("click_px", "a touch is good to")
+    .range(0.1, 50.0)
+    .usual(1.5);
+pub(super) const TILT: Input = plain("tilt_deg", "lean of the piece, °", 0.0, 30.0).usual(5.0);
+pub(super) const CAMERA: Input = mm("camera_mm", "distance of the camera").usual(300.0);
+pub(super) const REF_U: Input = mm("ref_u_mm", "reference known to")
+    .range(0.0, 20.0)
+    .usual(0.1);
+
+pub(super) const MEASURE: Measure = Measure {
+    id: "photo-distance",
+    plain: "distance and angle on a photo",
+    not: "what lies off the plane of the reference; the lens is not corrected",
+    safety: "",
+    inputs: &[
+        REFERENCE,
+        REF_MM,
+        pixels("line_px", "ends of the line").list(4, 4, 4).needed(),
+        CLICK,
+        TILT,
+        CAMERA,
+        mm("depth_mm", "nearer than the reference by")
+            .range(-500.0, 500.0)
+            .usual(0.0),
+        REF_U,
+    ],
+    reckon,
+};
+
+fn reckon(_: &'static str, g: &Given, o: &mut Out) -> Result<(), Refused> {
+    let scale = Scale::read(g)?;
+    let line = Line::of(g.list("line_px"));
+    let px = line.length();
+    if px < 3.0 {
+        return refuse("line_px: the line is too short");
+    }
+    let depth = g.num("depth_mm") / scale.camera;
+    let angle = between(line.direction(), scale.line.direction());
+    let length = px / scale.k * (1.0 - depth);
+    let [touch, known, apart, across] = scale.parts(&line, angle);
+    let own = scale.touch / px;
+    let u = length * rss([own, touch, known, apart, across, 0.1 * depth.abs()]);
+    if scale.px < px / 3.0 {
+        o.warn("the reference is short against the line: take a longer one");
+    }
+    if scale.camera < 5.0 * px.max(scale.px) / scale.k {
+        o.warn("the camera is near: stand back and zoom");
+    }
+    let turned = rss([own, touch, 0.5 * (1.0 - scale.tilt.cos())]).to_degrees();
+    o.pair("length", "mm", (length, u), 0.01);
+    o.num("px_per_mm", scale.k, 0.01);
+    o.pair("angle", "deg", (angle.to_degrees(), turned), 0.1);
+    o.result = format!(
+        "{}, {}° to the reference",
+        plus_minus(length, u, 0.01, "mm"),
+        show(angle.to_degrees(), 0.1)
+    );
+    Ok(())
+}

@@ -1,0 +1,66 @@
+//! Steps per millimetre after a new screw, pulley or driver.
+
+use crate::measures::input::{choice, mm, plain, whole};
+use crate::measures::maths::show;
+use crate::measures::refused::refuse;
+use crate::measures::{Given, Measure, Out, Refused};
+
+pub(super) const MEASURE: Measure = Measure {
+    id: "axis-steps",
+    plain: "steps per mm after a new screw, pulley or driver",
+    not: "the thread's accuracy: measure the travel",
+    safety: "note the old value; before homing lower the bed or lift the switch, hand at the stop; \
+             mind a thread of the other hand",
+    inputs: &[
+        choice("drive", "driven by", &["screw", "belt"]),
+        mm("lead_mm", "lead of the screw").range(0.2, 60.0),
+        mm("thread_pitch_mm", "pitch of the thread"),
+        whole("starts", "starts of the thread", 1.0, 12.0).usual(1.0),
+        mm("old_lead_mm", "lead of the old screw"),
+        whole("motor_steps", "full steps a turn", 20.0, 800.0).usual(200.0),
+        whole("microsteps", "microsteps", 1.0, 256.0).usual(16.0),
+        plain("gear_ratio", "gear ratio", 0.1, 100.0).usual(1.0),
+        mm("belt_pitch_mm", "pitch of the belt")
+            .range(1.0, 10.0)
+            .usual(2.0),
+        whole("pulley_teeth", "teeth of the pulley", 8.0, 80.0).usual(20.0),
+        plain("steps_now", "steps per mm set now", 1.0, 20_000.0),
+    ],
+    reckon,
+};
+
+/// # Formula
+/// steps per mm = full steps·microsteps·gear / way of a turn
+fn reckon(_: &'static str, g: &Given, o: &mut Out) -> Result<(), Refused> {
+    let by_thread = g.maybe("thread_pitch_mm").map(|p| p * g.num("starts"));
+    let lead = g.maybe("lead_mm");
+    let way = match (g.word("drive"), lead.or(by_thread)) {
+        ("belt", _) => g.num("belt_pitch_mm") * g.num("pulley_teeth"),
+        (_, Some(way)) => way,
+        (_, None) => return refuse("lead_mm is missing: the lead is thread pitch times starts"),
+    };
+    if let (Some(lead), Some(thread)) = (lead, by_thread)
+        && g.word("drive") != "belt"
+        && (lead / thread - 1.0).abs() > 0.01
+    {
+        o.slip("lead and thread pitch times starts differ: count the starts");
+    }
+    let new = g.num("motor_steps") * g.num("microsteps") * g.num("gear_ratio") / way;
+    o.num("way_mm", way, 0.0001);
+    o.num("steps_new", new, 0.01);
+    o.result = format!("set {} steps per mm", show(new, 0.01));
+    if let Some(now) = g.maybe("steps_now") {
+        let travel = 50.0 * now / new;
+        o.num("travel_of_50_mm", travel, 0.1);
+        o.result += &format!(
+            "; with {} a command of 50 mm would travel {} mm",
+            show(now, 0.01),
+            show(travel, 0.1)
+        );
+        let agrees = |old: f64| (now * old / way / new - 1.0).abs() <= 0.005;
+        if g.maybe("old_lead_mm").is_some_and(|old| !agrees(old)) {
+            o.slip("the present value and the old lead disagree with motor, microsteps and gear");
+        }
+    }
+    Ok(())
+}

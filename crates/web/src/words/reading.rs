@@ -1,0 +1,78 @@
+//! What a measure found, line by line: each number with its uncertainty and its unit.
+
+use crate::show;
+use suspect_core::measures::{Out, Output};
+
+/// Units at the end of a name, the longer first, and how they are shown behind a number.
+const UNITS: [(&str, &str); 14] = [
+    ("_mm3_s", " mm³/s"),
+    ("_mm_s", " mm/s"),
+    ("_mm3", " mm³"),
+    ("_percent", " %"),
+    ("_mm", " mm"),
+    ("_deg", "°"),
+    ("_min", " min"),
+    ("_hz", " Hz"),
+    ("_c", " °C"),
+    ("_w", " W"),
+    ("_n", " N"),
+    ("_g", " g"),
+    ("_h", " h"),
+    ("_s", " s"),
+];
+
+/// "Flow full 0.905 ± 0.019": every output of a measure, its uncertainty beside it.
+pub fn lines(out: &Out) -> Vec<String> {
+    let own = out.outputs.iter().filter(|(name, _)| !name.ends_with("_u"));
+    own.map(|(name, value)| line(out, name, value)).collect()
+}
+
+fn line(out: &Out, name: &str, value: &Output) -> String {
+    let known = UNITS
+        .iter()
+        .find_map(|(end, unit)| Some((name.strip_suffix(end)?, *unit)));
+    let (stem, unit) = known.unwrap_or((name, ""));
+    let about = format!("{stem}_u");
+    let uncertain = out.outputs.iter().find(|(n, _)| *n == about);
+    let off = match uncertain {
+        Some((_, Output::Number(u))) => format!(" ± {}", show::exact(*u)),
+        _ => String::new(),
+    };
+    let said = match value {
+        Output::Number(v) => show::exact(*v),
+        Output::Word(word) => word.replace('-', " "),
+        Output::Numbers(all) => {
+            let all: Vec<String> = all.iter().map(|v| show::exact(*v)).collect();
+            all.join(", ")
+        }
+        Output::Words(all) => all.join(", ").replace('-', " "),
+    };
+    let words = show::capital(&stem.replace('_', " "));
+    format!("{words}: {said}{off}{unit}")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_number_stands_with_its_uncertainty_and_its_unit() {
+        let outputs = vec![
+            ("mean_mm".into(), Output::Number(0.975)),
+            ("mean_u".into(), Output::Number(0.021)),
+            ("flow_new".into(), Output::Number(0.905)),
+            ("change_percent".into(), Output::Number(-7.7)),
+            ("says".into(), Output::Word("go-on".into())),
+            ("ties".into(), Output::Words(Vec::new())),
+        ];
+        let out = Out {
+            outputs,
+            ..Out::default()
+        };
+        let said = lines(&out);
+        assert_eq!(said[0], "Mean: 0.975 ± 0.021 mm");
+        assert_eq!(said[1], "Flow new: 0.905");
+        assert!(said[2].ends_with("7.7 %"));
+        assert_eq!(said[3], "Says: go on");
+    }
+}
