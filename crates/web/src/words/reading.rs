@@ -39,16 +39,21 @@ fn line(out: &Out, name: &str, value: &Output) -> String {
         _ => String::new(),
     };
     let said = match value {
-        Output::Number(v) => show::exact(*v),
+        Output::Number(v) => signed(*v),
         Output::Word(word) => word.replace('-', " "),
         Output::Numbers(all) => {
-            let all: Vec<String> = all.iter().map(|v| show::exact(*v)).collect();
+            let all: Vec<String> = all.iter().map(|v| signed(*v)).collect();
             all.join(", ")
         }
         Output::Words(all) => all.join(", ").replace('-', " "),
     };
     let words = show::capital(&stem.replace('_', " "));
     format!("{words}: {said}{off}{unit}")
+}
+
+/// A number with a minus as long as a plus.
+fn signed(value: f64) -> String {
+    show::exact(value).replace('-', "\u{2212}")
 }
 
 #[cfg(test)]
@@ -72,7 +77,7 @@ mod tests {
         let said = lines(&out);
         assert_eq!(said[0], "Mean: 0.975 ± 0.021 mm");
         assert_eq!(said[1], "Flow new: 0.905");
-        assert!(said[2].ends_with("7.7 %"));
+        assert_eq!(said[2], "Change: \u{2212}7.7 %");
         assert_eq!(said[3], "Says: go on");
     }
 }
