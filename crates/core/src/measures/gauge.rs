@@ -5,7 +5,7 @@
 //! tooth jumps and whole motor cycles alike.
 
 use super::out::Out;
-use super::{Input, Inputs, Kind, Measure, Raw, Refused, Unit, measures};
+use super::{Input, Inputs, Kind, Measure, Raw, Refused, measures};
 use crate::evidence::{Answer, Facts};
 use crate::knowledge::{FindingId, Knowledge, MOST_STATES};
 use crate::nearest::short;
@@ -132,24 +132,6 @@ pub fn gauge(check: &str) -> Option<&'static Gauge> {
     GAUGES.iter().find(|g| g.check == check)
 }
 
-/// A unit as it is shown.
-fn shown(unit: Unit) -> &'static str {
-    match unit {
-        Unit::Mm => "mm",
-        Unit::MmS => "mm/s",
-        Unit::Percent => "%",
-        Unit::C => "°C",
-        Unit::W => "W",
-        Unit::G => "g",
-        Unit::Min => "min",
-        Unit::H => "h",
-        Unit::S => "s",
-        Unit::Hz => "Hz",
-        Unit::Px => "px",
-        Unit::Ratio | Unit::Plain => "",
-    }
-}
-
 impl Asked {
     /// A number asked for; nothing for words, which the case gives.
     fn of(input: &'static Input) -> Option<Self> {
@@ -163,7 +145,7 @@ impl Asked {
             number: Number {
                 id: input.id,
                 plain: input.plain,
-                unit: shown(input.unit),
+                unit: input.unit.shown(),
                 min,
                 max,
                 step: if input.kind == Kind::Whole { 1.0 } else { 0.01 },

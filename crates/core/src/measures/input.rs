@@ -3,6 +3,7 @@
 
 use super::refused::Refused;
 use crate::settings::read_list;
+use crate::settings::units::written;
 
 /// A unit of the bench.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -36,32 +37,21 @@ pub enum Unit {
 }
 
 impl Unit {
-    /// Units people type, each with what it is in this one.
-    fn typed(self) -> &'static [(&'static str, f64)] {
+    /// As it is shown behind a number; empty for what has none.
+    pub fn shown(self) -> &'static str {
         match self {
-            Unit::Mm => &[
-                ("mm", 1.0),
-                ("in", 25.4),
-                ("\"", 25.4),
-                ("inch", 25.4),
-                ("inches", 25.4),
-                ("thou", 0.0254),
-                ("µm", 0.001),
-                ("um", 0.001),
-                ("cm", 10.0),
-                ("m", 1000.0),
-            ],
-            Unit::Percent => &[("%", 1.0)],
-            Unit::Ratio => &[("%", 0.01), ("x", 1.0), ("×", 1.0)],
-            Unit::C => &[("°c", 1.0), ("c", 1.0)],
-            Unit::MmS => &[("mm/s", 1.0), ("mm/min", 1.0 / 60.0)],
-            Unit::W => &[("w", 1.0), ("kw", 1000.0)],
-            Unit::G => &[("g", 1.0), ("kg", 1000.0)],
-            Unit::Min => &[("min", 1.0), ("h", 60.0)],
-            Unit::H => &[("h", 1.0), ("min", 1.0 / 60.0)],
-            Unit::S => &[("s", 1.0), ("min", 60.0)],
-            Unit::Hz => &[("hz", 1.0)],
-            Unit::Px | Unit::Plain => &[],
+            Unit::Mm => "mm",
+            Unit::MmS => "mm/s",
+            Unit::Percent => "%",
+            Unit::C => "°C",
+            Unit::W => "W",
+            Unit::G => "g",
+            Unit::Min => "min",
+            Unit::H => "h",
+            Unit::S => "s",
+            Unit::Hz => "Hz",
+            Unit::Px => "px",
+            Unit::Ratio | Unit::Plain => "",
         }
     }
 }
@@ -276,17 +266,13 @@ impl Input {
             return self.given(value, notes);
         }
         let unfit = || Refused(format!("{id}: the unit \"{unit}\" does not fit here"));
-        if matches!(unit.as_str(), "°f" | "f") {
-            if self.unit != Unit::C {
-                return Err(unfit());
-            }
-            let celsius = (value - 32.0) / 1.8;
-            notes.push(format!("{trimmed} read as {}", short(celsius)));
-            return self.within(celsius);
-        }
-        let known = self.unit.typed().iter().find(|(name, _)| *name == unit);
-        let (_, factor) = known.ok_or_else(unfit)?;
-        let own = value * factor;
+        // What has no unit of its own is never converted; a ratio is.
+        let known = match self.unit {
+            Unit::Plain | Unit::Px => None,
+            own => written(own.shown(), &unit),
+        };
+        let known = known.ok_or_else(unfit)?;
+        let own = known.convert(value);
         let (low, high) = self.range;
         if self.unit == Unit::Ratio && unit == "%" && own < low && (low..=high).contains(&value) {
             return Err(Refused(format!(
@@ -296,7 +282,7 @@ impl Input {
                 short(value * 100.0)
             )));
         }
-        if *factor != 1.0 {
+        if !known.is_own() {
             notes.push(format!("{trimmed} read as {}", short(own)));
         }
         self.within(own)

@@ -1,7 +1,7 @@
 //! Inputs several measures ask for alike, and the densities of materials.
 
 use super::Given;
-use super::input::{Input, choice, mm, plain, ratio};
+use super::input::{Input, choice, mm, plain, ratio, whole};
 
 /// Height of a layer.
 pub const LAYER: Input = mm("layer_mm", "layer height")
@@ -17,6 +17,18 @@ pub const FILAMENT: Input = mm("filament_mm", "filament diameter")
     .range(1.0, 3.5)
     .usual(1.75)
     .from("filament_mm");
+/// Full steps of a motor in a turn.
+pub const MOTOR_STEPS: Input = whole("motor_steps", "full steps a turn", 20.0, 800.0).usual(200.0);
+/// Microsteps of its driver.
+pub const MICROSTEPS: Input = whole("microsteps", "microsteps", 1.0, 256.0).usual(16.0);
+/// Turns of a motor for one of what it drives.
+pub const GEAR_RATIO: Input = plain("gear_ratio", "gear ratio", 0.1, 100.0).usual(1.0);
+/// Pitch of a toothed belt.
+pub const BELT_PITCH: Input = mm("belt_pitch_mm", "pitch of the belt")
+    .range(1.0, 10.0)
+    .usual(2.0);
+/// Teeth of the pulley that drives it.
+pub const PULLEY_TEETH: Input = whole("pulley_teeth", "teeth of the pulley", 8.0, 80.0).usual(20.0);
 /// Share of the ideal speed that is kept on the way.
 pub const PACE: Input = ratio("pace_ratio", "share of the ideal speed")
     .range(0.1, 1.0)

@@ -2,7 +2,7 @@
 
 mod problem;
 mod reading;
-mod units;
+pub(crate) mod units;
 
 pub use problem::{NumberProblem, Range};
 pub use reading::{Conversion, Reading, read_list, read_number};

@@ -2,7 +2,7 @@
 //! The one reader of numbers for all forms. Whatever was converted is told in a note; what can be
 //! read in two ways is asked about.
 
-use super::units::UNITS;
+use super::units::written;
 use super::{Number, NumberProblem};
 use crate::nearest::short;
 use serde::{Deserialize, Serialize};
@@ -86,10 +86,8 @@ impl Number {
     /// not fit.
     fn convert(&self, typed: f64, unit: &str, digits: &str) -> Option<(f64, bool)> {
         if !unit.is_empty() {
-            let written = unit.to_lowercase();
-            let mut known = UNITS.iter().filter(|u| u.of == self.unit);
-            let found = known.find(|u| u.written.contains(&written.as_str()))?;
-            return Some(((typed - found.offset) * found.factor, !found.is_own()));
+            let found = written(self.unit, unit)?;
+            return Some((found.convert(typed), !found.is_own()));
         }
         let fraction = digits.contains(['.', ',']) && typed > 0.0 && typed <= 1.0;
         match self.unit {

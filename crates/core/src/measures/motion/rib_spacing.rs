@@ -4,6 +4,7 @@ use crate::measures::input::{choice, mm, whole};
 use crate::measures::maths::rss;
 use crate::measures::refused::refuse;
 use crate::measures::sources::{Source, likelihood, rank, tell};
+use crate::measures::usual::{BELT_PITCH, MOTOR_STEPS, PULLEY_TEETH};
 use crate::measures::{Given, Measure, Out, Refused};
 use std::f64::consts::{FRAC_1_SQRT_2, PI, SQRT_2};
 
@@ -28,11 +29,9 @@ pub(super) const MEASURE: Measure = Measure {
         mm("idler_mm", "diameter of a plain idler"),
         whole("idler_teeth", "teeth of a toothed idler", 8.0, 80.0),
         choice("motion", "motion", MOTIONS).from("motion"),
-        mm("belt_pitch_mm", "pitch of the belt")
-            .range(1.0, 10.0)
-            .usual(2.0),
-        whole("pulley_teeth", "teeth of the pulley", 8.0, 80.0).usual(20.0),
-        whole("motor_steps", "full steps a turn", 20.0, 800.0).usual(200.0),
+        BELT_PITCH,
+        PULLEY_TEETH,
+        MOTOR_STEPS,
     ],
     reckon,
 };

@@ -5,6 +5,7 @@ use crate::measures::input::{choice, mm, whole};
 use crate::measures::maths::{mean, normal, of_mean, rss, show};
 use crate::measures::out::plus_minus;
 use crate::measures::refused::refuse;
+use crate::measures::usual::{BELT_PITCH, PULLEY_TEETH};
 use crate::measures::{Given, Measure, Out, Refused};
 use std::f64::consts::{FRAC_1_SQRT_2, SQRT_2};
 
@@ -20,10 +21,8 @@ pub(super) const MEASURE: Measure = Measure {
         choice("along", "it went along", &["x", "y", "diagonal"]).from("axis"),
         mm("step_uncertainty_mm", "read to").usual(0.1),
         choice("motion", "motion", MOTIONS).from("motion"),
-        whole("pulley_teeth", "teeth of the pulley", 8.0, 80.0).usual(20.0),
-        mm("belt_pitch_mm", "pitch of the belt")
-            .range(1.0, 10.0)
-            .usual(2.0),
+        PULLEY_TEETH,
+        BELT_PITCH,
         whole("motor_steps", "full steps a turn", 48.0, 800.0).usual(200.0),
     ],
     reckon,

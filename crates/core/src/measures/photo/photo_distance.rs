@@ -1,25 +1,11 @@
 //! Distance and angle on a photo.
 
-use super::scale::{Line, Scale, between};
-use crate::measures::input::{Input, mm, pixels, plain};
+use super::scale::{CAMERA, CLICK, Line, REF_MM, REF_U, REFERENCE, Scale, TILT, between};
+use crate::measures::input::{mm, pixels};
 use crate::measures::maths::{rss, show};
 use crate::measures::out::plus_minus;
 use crate::measures::refused::refuse;
 use crate::measures::{Given, Measure, Out, Refused};
-
-/// The reference, as both measures with one ask for it.
-pub(super) const REFERENCE: Input = pixels("ref_px", "ends of the reference")
-    .list(4, 4, 4)
-    .needed();
-pub(super) const REF_MM: Input = mm("ref_mm", "length of the reference").needed();
-pub(super) const CLICK: Input = pixels("click_px", "a touch is good to")
-    .range(0.1, 50.0)
-    .usual(1.5);
-pub(super) const TILT: Input = plain("tilt_deg", "lean of the piece, °", 0.0, 30.0).usual(5.0);
-pub(super) const CAMERA: Input = mm("camera_mm", "distance of the camera").usual(300.0);
-pub(super) const REF_U: Input = mm("ref_u_mm", "reference known to")
-    .range(0.0, 20.0)
-    .usual(0.1);
 
 pub(super) const MEASURE: Measure = Measure {
     id: "photo-distance",

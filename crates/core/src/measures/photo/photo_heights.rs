@@ -1,7 +1,6 @@
 //! Two heights over one base line on one photo.
 
-use super::photo_distance::{CAMERA, CLICK, REF_MM, REF_U, REFERENCE, TILT};
-use super::scale::{Line, Scale, between};
+use super::scale::{CAMERA, CLICK, Line, REF_MM, REF_U, REFERENCE, Scale, TILT, between};
 use crate::measures::input::{choice, mm, pixels};
 use crate::measures::maths::{rss, show};
 use crate::measures::out::plus_minus;

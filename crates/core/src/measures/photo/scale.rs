@@ -1,8 +1,28 @@
 //! Lines on a photo, and the scale a reference of known length gives it.
 
+use crate::measures::input::{Input, mm, pixels, plain};
 use crate::measures::refused::refuse;
 use crate::measures::{Given, Refused};
 use std::f64::consts::PI;
+
+/// Ends of the reference on the photo.
+pub const REFERENCE: Input = pixels("ref_px", "ends of the reference")
+    .list(4, 4, 4)
+    .needed();
+/// Its length.
+pub const REF_MM: Input = mm("ref_mm", "length of the reference").needed();
+/// How well a touch hits.
+pub const CLICK: Input = pixels("click_px", "a touch is good to")
+    .range(0.1, 50.0)
+    .usual(1.5);
+/// Lean of the piece from the plane of the photo.
+pub const TILT: Input = plain("tilt_deg", "lean of the piece, °", 0.0, 30.0).usual(5.0);
+/// Distance of the camera.
+pub const CAMERA: Input = mm("camera_mm", "distance of the camera").usual(300.0);
+/// How well the reference is known.
+pub const REF_U: Input = mm("ref_u_mm", "reference known to")
+    .range(0.0, 20.0)
+    .usual(0.1);
 
 /// A line in pixels.
 pub struct Line {

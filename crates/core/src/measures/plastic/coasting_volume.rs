@@ -2,6 +2,7 @@
 
 use crate::measures::input::{choice, mm, plain};
 use crate::measures::maths::{area, half, over, rss, show};
+use crate::measures::usual::{FILAMENT, LAYER, LINE};
 use crate::measures::{Given, Measure, Out, Refused};
 
 pub(super) const MEASURE: Measure = Measure {
@@ -21,18 +22,9 @@ pub(super) const MEASURE: Measure = Measure {
         plain("coast_now_mm3", "coasting set now, volume", 0.0, 5.0),
         mm("coast_now_mm", "coasting set now, length").range(0.0, 20.0),
         mm("read_mm", "read to").usual(0.2),
-        mm("line_width_mm", "line width")
-            .range(0.05, 3.0)
-            .usual(0.45)
-            .from("line_width_mm"),
-        mm("layer_mm", "layer height")
-            .range(0.02, 2.0)
-            .usual(0.2)
-            .from("layer_mm"),
-        mm("filament_mm", "filament")
-            .range(1.0, 3.5)
-            .usual(1.75)
-            .from("filament_mm"),
+        LINE,
+        LAYER.usual(0.2),
+        FILAMENT,
         mm("nozzle_mm", "nozzle")
             .range(0.1, 2.0)
             .usual(0.4)

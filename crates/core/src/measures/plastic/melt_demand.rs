@@ -2,6 +2,7 @@
 
 use crate::measures::input::{choice, mm, mm_s, percent, plain, ratio};
 use crate::measures::maths::{area, down, phi, show};
+use crate::measures::usual::{FILAMENT, LAYER};
 use crate::measures::{Given, Measure, Out, Refused};
 use std::f64::consts::FRAC_PI_4;
 
@@ -14,10 +15,7 @@ pub(super) const MEASURE: Measure = Measure {
         choice("hotend", "hot end", &["lined", "all-metal"]).from("hotend"),
         plain("melt_limit_mm3_s", "melt limit", 0.5, 200.0).from("melt_limit_mm3_s"),
         percent("limit_u_percent", "melt limit good to").usual(15.0),
-        mm("layer_mm", "layer height")
-            .range(0.02, 2.0)
-            .needed()
-            .from("layer_mm"),
+        LAYER.needed(),
         mm("line_width_mm", "line width")
             .range(0.05, 3.0)
             .needed()
@@ -27,10 +25,7 @@ pub(super) const MEASURE: Measure = Measure {
             .range(0.2, 3.0)
             .usual(1.0)
             .from("flow_ratio"),
-        mm("filament_mm", "filament")
-            .range(1.0, 3.5)
-            .usual(1.75)
-            .from("filament_mm"),
+        FILAMENT,
     ],
     reckon,
 };

@@ -4,6 +4,7 @@ use crate::measures::input::mm;
 use crate::measures::maths::{area, half, mean, median, of_mean, over, rss, show};
 use crate::measures::out::plus_minus;
 use crate::measures::slips::LENGTHS;
+use crate::measures::usual::{FILAMENT, LAYER, LINE};
 use crate::measures::{Given, Measure, Out, Refused};
 
 pub(super) const MEASURE: Measure = Measure {
@@ -20,18 +21,9 @@ pub(super) const MEASURE: Measure = Measure {
             .range(-5.0, 10.0)
             .usual(0.0),
         mm("read_mm", "read to").usual(0.5),
-        mm("line_width_mm", "line width")
-            .range(0.05, 3.0)
-            .usual(0.45)
-            .from("line_width_mm"),
-        mm("layer_mm", "layer height")
-            .range(0.02, 2.0)
-            .usual(0.2)
-            .from("layer_mm"),
-        mm("filament_mm", "filament")
-            .range(1.0, 3.5)
-            .usual(1.75)
-            .from("filament_mm"),
+        LINE,
+        LAYER.usual(0.2),
+        FILAMENT,
     ],
     reckon,
 };

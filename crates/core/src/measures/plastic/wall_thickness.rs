@@ -4,6 +4,7 @@ use crate::measures::input::{mm, ratio, whole};
 use crate::measures::maths::{between, half, mean, normal, over, rss, sd, show, under};
 use crate::measures::out::plus_minus;
 use crate::measures::slips::SMALL;
+use crate::measures::usual::LAYER;
 use crate::measures::{Given, Measure, Out, Refused};
 use std::f64::consts::FRAC_PI_4;
 
@@ -23,9 +24,7 @@ pub(super) const MEASURE: Measure = Measure {
             .range(0.2, 3.0)
             .usual(1.0)
             .from("flow_ratio"),
-        mm("layer_mm", "layer height")
-            .range(0.02, 2.0)
-            .from("layer_mm"),
+        LAYER,
         mm("gap_mm", "gap as it was drawn").range(0.0, 5.0),
         whole("gap_walls", "walls at the gap", 1.0, 2.0).usual(2.0),
         mm("calipers_mm", "calipers good to").usual(0.02),

@@ -3,6 +3,7 @@
 use crate::measures::input::{choice, mm, plain, whole};
 use crate::measures::maths::show;
 use crate::measures::refused::refuse;
+use crate::measures::usual::{BELT_PITCH, GEAR_RATIO, MICROSTEPS, MOTOR_STEPS, PULLEY_TEETH};
 use crate::measures::{Given, Measure, Out, Refused};
 
 pub(super) const MEASURE: Measure = Measure {
@@ -17,13 +18,11 @@ pub(super) const MEASURE: Measure = Measure {
         mm("thread_pitch_mm", "pitch of the thread"),
         whole("starts", "starts of the thread", 1.0, 12.0).usual(1.0),
         mm("old_lead_mm", "lead of the old screw"),
-        whole("motor_steps", "full steps a turn", 20.0, 800.0).usual(200.0),
-        whole("microsteps", "microsteps", 1.0, 256.0).usual(16.0),
-        plain("gear_ratio", "gear ratio", 0.1, 100.0).usual(1.0),
-        mm("belt_pitch_mm", "pitch of the belt")
-            .range(1.0, 10.0)
-            .usual(2.0),
-        whole("pulley_teeth", "teeth of the pulley", 8.0, 80.0).usual(20.0),
+        MOTOR_STEPS,
+        MICROSTEPS,
+        GEAR_RATIO,
+        BELT_PITCH,
+        PULLEY_TEETH,
         plain("steps_now", "steps per mm set now", 1.0, 20_000.0),
     ],
     reckon,

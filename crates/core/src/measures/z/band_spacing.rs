@@ -3,6 +3,7 @@
 use crate::measures::input::{mm, plain, seconds, whole};
 use crate::measures::maths::{area, off_whole, rss};
 use crate::measures::sources::{Source, likelihood, rank, tell};
+use crate::measures::usual::{FILAMENT, LAYER, LINE, MOTOR_STEPS};
 use crate::measures::{Given, Measure, Out, Refused};
 use std::f64::consts::SQRT_2;
 
@@ -24,20 +25,11 @@ pub(super) const MEASURE: Measure = Measure {
         mm("path_mm", "path of a layer"),
         seconds("layer_s", "time of a layer").range(0.5, 7200.0),
         seconds("bed_cycle_s", "cycle of the bed's heater").range(1.0, 3600.0),
-        mm("layer_mm", "layer height")
-            .range(0.02, 2.0)
-            .usual(0.2)
-            .from("layer_mm"),
-        whole("motor_steps", "full steps a turn", 20.0, 800.0).usual(200.0),
+        LAYER.usual(0.2),
+        MOTOR_STEPS,
         plain("z_gear_ratio", "gear ratio of Z", 0.1, 100.0).usual(1.0),
-        mm("line_width_mm", "line width")
-            .range(0.05, 3.0)
-            .usual(0.45)
-            .from("line_width_mm"),
-        mm("filament_mm", "filament")
-            .range(1.0, 3.5)
-            .usual(1.75)
-            .from("filament_mm"),
+        LINE,
+        FILAMENT,
     ],
     reckon,
 };

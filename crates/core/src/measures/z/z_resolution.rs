@@ -1,7 +1,8 @@
 //! Steps of the Z screw, and the layers a machine really makes.
 
-use crate::measures::input::{mm, plain, whole};
+use crate::measures::input::{mm, whole};
 use crate::measures::maths::{largest, off_whole, show, smallest};
+use crate::measures::usual::{GEAR_RATIO, LAYER, MICROSTEPS, MOTOR_STEPS};
 use crate::measures::{Given, Measure, Out, Refused};
 
 pub(super) const MEASURE: Measure = Measure {
@@ -14,13 +15,10 @@ pub(super) const MEASURE: Measure = Measure {
             .range(0.2, 60.0)
             .usual(8.0),
         whole("layers", "layers looked at", 2.0, 40.0).usual(8.0),
-        whole("motor_steps", "full steps a turn", 20.0, 800.0).usual(200.0),
-        whole("microsteps", "microsteps", 1.0, 256.0).usual(16.0),
-        plain("gear_ratio", "gear ratio", 0.1, 100.0).usual(1.0),
-        mm("layer_mm", "layer height")
-            .range(0.02, 2.0)
-            .needed()
-            .from("layer_mm"),
+        MOTOR_STEPS,
+        MICROSTEPS,
+        GEAR_RATIO,
+        LAYER.needed(),
     ],
     reckon,
 };
