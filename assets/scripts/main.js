@@ -11,6 +11,7 @@ import * as onward from "./onward.js";
 import * as page from "./page.js";
 import * as plan from "./plan.js";
 import * as press from "./press.js";
+import * as reckon from "./reckon.js";
 import * as seen from "./seen.js";
 import * as swap from "./swap.js";
 import * as touch from "./touch.js";
@@ -58,6 +59,20 @@ const onScreen = [waits.tick, inSight, drafts.restore, hear.listen, plan.deepen]
 for (const then of [...onScreen, awake.keep, seen.mark, keys.rest]) {
   page.whenShown(then);
 }
-const parts = [press, drafts, follow, touch, swap, hear, keys, waits, awake, card, word, page];
+const parts = [
+  press,
+  drafts,
+  follow,
+  touch,
+  swap,
+  hear,
+  keys,
+  waits,
+  awake,
+  card,
+  word,
+  reckon,
+  page,
+];
 for (const part of parts) part.start();
 onward.start();

@@ -2,6 +2,7 @@
 
 use crate::knowledge::Knowledge;
 use crate::lifting::{Lifting, lifting_holds};
+use crate::measures::{Reading, ReadingProblem, holds};
 use crate::nearest::short;
 use crate::parts::{PARTS, has};
 use crate::profile::{Context, ContextProblem, FieldId};
@@ -56,6 +57,14 @@ pub enum MachineEvent {
         #[serde(default, skip_serializing_if = "Option::is_none")]
         lifts: Option<Lifting>,
     },
+    /// Something of it was measured at the bench.
+    Benched {
+        /// What was read.
+        #[serde(flatten)]
+        reading: Reading,
+        /// What followed: outputs by name, as the bench reckoned them then.
+        found: BTreeMap<String, f64>,
+    },
     /// It stands still until further notice.
     OutOfService {
         /// Why.
@@ -79,6 +88,13 @@ pub struct MachineEntry {
 }
 
 impl MachineEvent {
+    /// A reading of the bench with what follows from it; nothing when nothing does.
+    pub fn benched(reading: Reading) -> Option<Self> {
+        let (_, out) = reading.reckon().ok()?;
+        let found = out.numbers();
+        Some(Self::Benched { reading, found })
+    }
+
     /// Hours the counter showed, where the event tells them.
     pub(crate) fn hours(&self) -> Option<f64> {
         match self {
@@ -149,6 +165,8 @@ pub fn accept(
                 _ => Ok(()),
             }
         }
+        MachineEvent::Benched { reading, .. } => holds(reading)
+            .map_err(|why| Refusal::invalid("measure", ReadingProblem::Together(why.to_string()))),
         MachineEvent::BackInService => match now {
             Some((_, true)) => Ok(()),
             _ => Err(NotNow::InService.into()),

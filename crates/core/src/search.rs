@@ -5,6 +5,7 @@
 //! to the database would be a longer way to the same words.
 
 use crate::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, Region, Section, Work};
+use crate::measures::measures;
 use std::collections::HashMap;
 
 /// What a search can find.
@@ -22,6 +23,8 @@ pub enum Topic {
     Term(usize),
     /// A material family, by its place.
     Material(usize),
+    /// A measure of the bench, by its identifier.
+    Measure(&'static str),
 }
 
 /// One find, best first.
@@ -112,6 +115,7 @@ impl Index {
         index.add_findings(knowledge);
         index.add_faults(knowledge);
         index.add_words(knowledge);
+        index.add_measures();
         index
     }
 
@@ -194,6 +198,20 @@ impl Index {
                 others.sort();
                 others.dedup();
             }
+        }
+    }
+
+    /// The measures of the bench.
+    fn add_measures(&mut self) {
+        for measure in measures() {
+            let mut fields = vec![
+                (IN_NAME, measure.plain),
+                (IN_NAME, measure.id),
+                (IN_PHRASE, measure.card.words),
+                (IN_PHRASE, measure.card.hold.id()),
+            ];
+            fields.extend(measure.inputs.iter().map(|i| (IN_TEXT, i.plain)));
+            self.add(Topic::Measure(measure.id), &fields);
         }
     }
 

@@ -255,14 +255,17 @@ async fn apply(
             out_of_service: Set(None),
             ..Default::default()
         },
-        MachineEvent::Counter { .. } | MachineEvent::Fitted { .. } => return Ok(()),
+        MachineEvent::Counter { .. }
+        | MachineEvent::Fitted { .. }
+        | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);
     row.update(transaction).await?;
     Ok(())
 }
 
-/// What a case learns of how its machine is built belongs to the machine: kept in its log too.
+/// What a case learns of its machine, how it is built and what was measured of it, belongs to the
+/// machine: kept in its log too.
 pub(crate) async fn told_by_case(
     transaction: &DatabaseTransaction,
     knowledge: &Knowledge,
@@ -270,6 +273,7 @@ pub(crate) async fn told_by_case(
     events: &[Event],
     stamp: &Stamp,
 ) -> Result<(), StoreError> {
+    measured(transaction, id, events, stamp).await?;
     let said = said_of_machine(events);
     if said.is_empty() {
         return Ok(());
@@ -289,6 +293,28 @@ pub(crate) async fn told_by_case(
     apply(transaction, id, &event).await?;
     let seq = log.last().map_or(0, |e| e.seq) + 1;
     write(transaction, id, seq, &event, stamp).await?;
+    tell_machine(transaction, id, Uuid::nil()).await
+}
+
+/// What was measured at the bench for a case of the machine.
+async fn measured(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+    events: &[Event],
+    stamp: &Stamp,
+) -> Result<(), StoreError> {
+    let readings = events.iter().filter_map(|event| match event {
+        Event::Benched { reading, .. } => MachineEvent::benched(reading.clone()),
+        _ => None,
+    });
+    let readings: Vec<MachineEvent> = readings.collect();
+    if readings.is_empty() {
+        return Ok(());
+    }
+    let before = read(transaction, id).await?.last().map_or(0, |e| e.seq);
+    for (seq, event) in (before + 1..).zip(&readings) {
+        write(transaction, id, seq, event, stamp).await?;
+    }
     tell_machine(transaction, id, Uuid::nil()).await
 }
 

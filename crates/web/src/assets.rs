@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 36] = [
+const STYLES: [&str; 37] = [
     "layers",
     "roles",
     "elements",
@@ -40,6 +40,7 @@ const STYLES: [&str; 36] = [
     "ledger",
     "next",
     "doing",
+    "bench",
     "waits",
     "plan",
     "case",

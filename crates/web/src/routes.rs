@@ -1,11 +1,12 @@
 //! Every route.
 
 use crate::Hosts;
+use crate::pages::bench::{keep, measure, sheet, shelf};
 use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
 use crate::pages::doing::{check, fix, other, progress, proof, stop, stuck, tag};
 use crate::pages::floor::{before, machine, machine_edit, machine_stop, me, overview, workshop};
 use crate::pages::handbook::{
-    cautions, checks, fixes, glossary, materials, schools, search, signs, suspects,
+    cautions, checks, fixes, glossary, materials, measures, schools, search, signs, suspects,
 };
 use crate::pages::help::{brief_page, by_link, links, suggestions};
 use crate::pages::intake::{
@@ -28,6 +29,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(taking_in())
         .merge(doing())
         .merge(help())
+        .merge(bench())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))
@@ -150,6 +152,15 @@ fn help() -> Router<AppState> {
         )
 }
 
+fn bench() -> Router<AppState> {
+    Router::new()
+        .route("/bench", get(shelf::show))
+        .route("/bench/{measure}", get(measure::show))
+        .route("/bench/{measure}/sheet", get(sheet::show))
+        .route("/cases/{id}/bench/{measure}", post(keep::in_case))
+        .route("/machines/{id}/bench/{measure}", post(keep::with_machine))
+}
+
 fn the_records() -> Router<AppState> {
     Router::new()
         .route("/records", get(records::list::show))
@@ -172,5 +183,7 @@ fn handbook() -> Router<AppState> {
         .route("/handbook/cautions", get(cautions::show))
         .route("/handbook/materials", get(materials::show))
         .route("/handbook/schools", get(schools::show))
+        .route("/handbook/measures", get(measures::list))
+        .route("/handbook/measures/{measure}", get(measures::show))
         .route("/handbook/words", get(glossary::show))
 }

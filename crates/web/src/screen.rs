@@ -65,6 +65,7 @@ pub fn place() -> &'static str {
     match path.trim_start_matches('/').split('/').collect::<Vec<_>>()[..] {
         [""] | ["machines" | "workshop", ..] => "floor",
         ["cases", "new"] => "new",
+        ["bench", ..] => "bench",
         ["records", ..] => "records",
         ["handbook" | "suspects", ..] => "handbook",
         _ => "",

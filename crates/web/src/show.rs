@@ -140,10 +140,10 @@ pub fn stamp(at: OffsetDateTime) -> String {
         .unwrap_or_default()
 }
 
-/// First letter large, full stop at the end.
+/// First letter large, full stop at the end; nothing of nothing.
 pub fn sentence(text: &str) -> String {
     let mut out = capital(text);
-    if !out.ends_with(['.', '!', '?']) {
+    if !out.is_empty() && !out.ends_with(['.', '!', '?']) {
         out.push('.');
     }
     out

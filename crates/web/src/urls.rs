@@ -15,6 +15,8 @@ pub const CAUTIONS: &str = "/handbook/cautions";
 pub const MATERIALS: &str = "/handbook/materials";
 pub const SCHOOLS: &str = "/handbook/schools";
 pub const WORDS: &str = "/handbook/words";
+pub const MEASURES: &str = "/handbook/measures";
+pub const BENCH: &str = "/bench";
 pub const WORKSHOP: &str = "/workshop";
 
 pub fn new_case_on(machine: Uuid) -> String {
@@ -102,4 +104,26 @@ pub fn picture(case: Uuid, picture: &str) -> String {
 /// A case as a helper elsewhere sees it.
 pub fn help(token: &str) -> String {
     format!("/help/{token}")
+}
+
+/// A measure of the bench.
+pub fn measure(id: &str) -> String {
+    format!("{BENCH}/{id}")
+}
+
+/// An address with parameters behind it; those that are empty are left out.
+pub fn with(address: &str, parameters: &[(&str, String)]) -> String {
+    let mut query = form_urlencoded::Serializer::new(String::new());
+    for (name, value) in parameters.iter().filter(|(_, v)| !v.is_empty()) {
+        query.append_pair(name, value);
+    }
+    match query.finish() {
+        query if query.is_empty() => address.to_string(),
+        query => format!("{address}?{query}"),
+    }
+}
+
+/// A measure in the handbook: how it is reckoned.
+pub fn handbook_measure(id: &str) -> String {
+    format!("{MEASURES}/{id}")
 }

@@ -5,6 +5,7 @@ use super::speaks::Speaks;
 use crate::evidence::Confidence;
 use crate::identified::identified;
 use crate::knowledge::TryResult;
+use crate::measures::Reading;
 use crate::picture::{Judgement, Mark};
 use crate::settings::Conversion;
 use crate::work_id::WorkId;
@@ -175,6 +176,14 @@ pub enum Event {
         /// What was converted when they were read.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         note: Option<Conversion>,
+        /// Minutes it took.
+        minutes: f64,
+    },
+    /// Something was measured at the bench.
+    Benched {
+        /// What was read.
+        #[serde(flatten)]
+        reading: Reading,
         /// Minutes it took.
         minutes: f64,
     },

@@ -5,6 +5,7 @@ use super::event::{Entry, Event};
 use super::replay::active;
 use super::state::CaseState;
 use crate::knowledge::Knowledge;
+use crate::measures::answers;
 use crate::settings::NumberId;
 
 /// What a case that goes on takes over from another one of the same trouble, in its order: what was
@@ -48,6 +49,11 @@ fn is_new(knowledge: &Knowledge, keeps: &CaseState, event: &Event) -> bool {
     match event {
         Event::Observed { finding, .. } => unanswered(finding),
         Event::Checked { check, .. } | Event::Gauged { check, .. } => unanswered(check),
+        Event::Benched { reading, .. } => reading.reckon().is_ok_and(|(measure, out)| {
+            let said = answers(knowledge, measure, &out);
+            let mut said = said.iter();
+            said.all(|(f, _)| !keeps.facts.findings.contains_key(f))
+        }),
         Event::Measured { number, .. } => {
             NumberId::from_id(number).is_some_and(|n| keeps.facts.settings.get(n).is_none())
         }

@@ -18,6 +18,7 @@ impl Event {
                 | Event::Suggested { .. }
                 | Event::Weighed { .. }
                 | Event::Tried { .. }
+                | Event::Benched { .. }
                 | Event::TimerSet { .. }
                 | Event::PartKept { .. }
                 | Event::SetAside { .. }
@@ -58,6 +59,7 @@ impl Event {
             Event::Checked { check, .. } | Event::Gauged { check, .. } => {
                 Some(("finding", check.clone()))
             }
+            Event::Benched { reading, .. } => Some(("finding", reading.measure.clone())),
             Event::Described { .. } => Some(("description", String::new())),
             Event::Marked { picture, .. } => Some(("picture", picture.clone())),
             Event::Weighed { suggestion, .. } => Some(("suggestion", suggestion.to_string())),

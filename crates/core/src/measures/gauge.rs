@@ -4,6 +4,7 @@
 //! A reading with its uncertainty is a likelihood, never a verdict: a step of 4.0 ± 0.1 mm fits
 //! tooth jumps and whole motor cycles alike.
 
+use super::handoff::weights;
 use super::out::Out;
 use super::{Input, Inputs, Kind, Measure, Raw, Refused, measures};
 use crate::evidence::{Answer, Facts};
@@ -284,23 +285,24 @@ impl Gauge {
     ) -> Option<Answer> {
         self.accept(knowledge, facts, &told.readings).ok()?;
         let out = self.reckon(knowledge, facts, told).ok()?;
-        let states = &knowledge.finding(finding).states;
-        let coarse = out.findings.iter().find(|(f, _)| *f == self.check);
-        let all = out.finer.as_ref().or(coarse.map(|(_, all)| all));
-        let mut weights = [0.0; MOST_STATES];
-        for (weight, state) in weights.iter_mut().zip(states) {
-            let told = all.and_then(|all| all.iter().find(|(s, _)| *s == state.id));
-            *weight = match all {
-                Some(_) => told.map_or(0.0, |(_, l)| *l),
-                None => 1.0 / states.len() as f64,
-            };
-        }
-        Some(Answer::Read(weights))
+        let alike = || {
+            let states = knowledge.finding(finding).states.len();
+            let mut alike = [0.0; MOST_STATES];
+            alike[..states].fill(1.0 / states as f64);
+            alike
+        };
+        let said = weights(knowledge, self.measure, &out, finding);
+        Some(Answer::Read(said.unwrap_or_else(alike)))
     }
 }
 
 /// What a case knows of an input, where it fits.
-fn known(knowledge: &Knowledge, facts: &Facts, input: &Input, name: &str) -> Option<Raw> {
+pub(super) fn known(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    input: &Input,
+    name: &str,
+) -> Option<Raw> {
     let Kind::Choice(of) = input.kind else {
         let value = facts.settings.named(name)?;
         let (low, high) = input.range;

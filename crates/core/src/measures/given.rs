@@ -6,7 +6,8 @@ use crate::nearest::hint;
 use std::collections::BTreeMap;
 
 /// A value as it came, before it is read.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, serde::Serialize, serde::Deserialize)]
+#[serde(untagged)]
 pub enum Raw {
     /// A number.
     Number(f64),
@@ -121,6 +122,15 @@ impl Given {
             Some(Value::List(values)) => values,
             _ => &[],
         }
+    }
+
+    /// An input as it was read, in its own unit.
+    pub fn raw(&self, id: &str) -> Option<Raw> {
+        self.values.get(id).map(|value| match value {
+            Value::Number(v) => Raw::Number(*v),
+            Value::Word(word) => Raw::Text(word.clone()),
+            Value::List(all) => Raw::List(all.iter().map(|v| Raw::Number(*v)).collect()),
+        })
     }
 
     /// A word: a choice or a text.

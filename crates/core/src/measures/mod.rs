@@ -5,9 +5,13 @@
 //! Uncertainties are one standard deviation. What looks like a slip is asked about, and as long as
 //! it is, the reading says nothing about anybody.
 
+mod bench;
+mod card;
 mod csv;
+mod formula;
 mod gauge;
 mod given;
+mod handoff;
 mod input;
 mod maths;
 mod out;
@@ -30,9 +34,13 @@ mod sound;
 mod stock;
 mod z;
 
+pub use bench::Bench;
+pub use card::{Card, Hold};
 pub use csv::{Trace, read_trace};
+pub use formula::{Formula, Piece, against, by_name, formulas};
 pub use gauge::{Asked, Gauge, ReadingProblem, Readings, Told, gauge, gauges};
 pub use given::{Given, Raw};
+pub use handoff::{Reading, answers, holds, weights, with_reading};
 pub use input::{Input, Kind, Unit};
 pub use out::{Likelihoods, Out, Output};
 pub use refused::Refused;
@@ -42,6 +50,9 @@ use crate::nearest::hint;
 
 /// Most readings of one list: a temperature trace of an hour at several a second.
 pub const MOST_READINGS: usize = 20_000;
+
+/// Longest word a log keeps of a reading: recordings and pictures stay where they are.
+pub const LONGEST_WORD: usize = 200;
 
 /// A measure of the bench.
 #[derive(Debug)]
@@ -54,6 +65,8 @@ pub struct Measure {
     pub not: &'static str,
     /// What to mind while reading; empty where there is nothing.
     pub safety: &'static str,
+    /// What the bench shows beside its numbers.
+    pub card: Card,
     /// What it asks for, in order.
     pub inputs: &'static [Input],
     reckon: fn(&'static str, &Given, &mut Out) -> Result<(), Refused>,

@@ -10,6 +10,7 @@ mod dependencies;
 mod doing;
 mod export;
 mod first_steps;
+mod formulas;
 mod gauges;
 mod in_vain;
 mod intake_properties;

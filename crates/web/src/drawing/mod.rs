@@ -1,7 +1,9 @@
 //! Drawings made in Rust: coloured by classes and attributes, so that dark theme and print work
 //! under a strict policy.
 
+pub mod band;
 pub mod behaviour;
+pub mod bench;
 pub mod finding;
 pub mod hand;
 pub mod line_up;
@@ -9,6 +11,7 @@ pub mod machine_map;
 pub mod marks;
 pub mod pictogram;
 pub mod print_map;
+pub mod series;
 pub mod sign;
 pub mod spot;
 

@@ -5,6 +5,7 @@
 //! and what lies below, not another folder; only `case`, where everything meets, shows pieces of
 //! `doing` and `help`.
 
+pub mod bench;
 pub mod case;
 pub mod doing;
 pub mod floor;

@@ -1,6 +1,6 @@
 //! Entries of a case's log in words, for history, brief and conflict.
 
-use super::{evidence, outcome, work};
+use super::{evidence, outcome, reading, work};
 use crate::show;
 use suspect_core::case::{Entry, Event, Speaks};
 use suspect_core::knowledge::Knowledge;
@@ -101,6 +101,7 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
         Event::Gauged {
             check, readings, ..
         } => format!("{}: read {}", work::check(k, check), read(check, readings)),
+        Event::Benched { reading, .. } => reading::line(reading),
         Event::TimerSet {
             work: of, minutes, ..
         } => format!(

@@ -1,6 +1,7 @@
 //! Entries of a machine's log in words.
 
 use crate::show;
+use crate::words::reading;
 use suspect_core::machine::{Described, MachineEvent, build};
 use suspect_core::parts::PARTS;
 use suspect_core::profile::{Context, FIELDS, FieldId};
@@ -27,6 +28,7 @@ pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
                 None => what,
             }
         }
+        MachineEvent::Benched { reading, .. } => reading::line(reading),
         MachineEvent::OutOfService { reason } => format!("Out of service: {reason}"),
         MachineEvent::BackInService => "Back in service".into(),
     }

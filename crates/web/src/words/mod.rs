@@ -3,9 +3,11 @@
 pub mod entry;
 pub mod error;
 pub mod evidence;
+pub mod formula;
 pub mod glossary;
 pub mod machine;
 pub mod machine_entry;
+pub mod measure;
 pub mod next;
 pub mod outcome;
 pub mod reading;

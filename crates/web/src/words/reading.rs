@@ -1,10 +1,11 @@
 //! What a measure found, line by line: each number with its uncertainty and its unit.
 
 use crate::show;
-use suspect_core::measures::{Out, Output};
+use suspect_core::measures::{Out, Output, Reading};
 
 /// Units at the end of a name, the longer first, and how they are shown behind a number.
-const UNITS: [(&str, &str); 14] = [
+const UNITS: [(&str, &str); 15] = [
+    ("_mm_s2", " mm/s²"),
     ("_mm3_s", " mm³/s"),
     ("_mm_s", " mm/s"),
     ("_mm3", " mm³"),
@@ -24,14 +25,11 @@ const UNITS: [(&str, &str); 14] = [
 /// "Flow full 0.905 ± 0.019": every output of a measure, its uncertainty beside it.
 pub fn lines(out: &Out) -> Vec<String> {
     let own = out.outputs.iter().filter(|(name, _)| !name.ends_with("_u"));
-    own.map(|(name, value)| line(out, name, value)).collect()
+    own.map(|(name, value)| row(out, name, value)).collect()
 }
 
-fn line(out: &Out, name: &str, value: &Output) -> String {
-    let known = UNITS
-        .iter()
-        .find_map(|(end, unit)| Some((name.strip_suffix(end)?, *unit)));
-    let (stem, unit) = known.unwrap_or((name, ""));
+fn row(out: &Out, name: &str, value: &Output) -> String {
+    let (stem, unit) = split(name);
     let about = format!("{stem}_u");
     let uncertain = out.outputs.iter().find(|(n, _)| *n == about);
     let off = match uncertain {
@@ -47,12 +45,37 @@ fn line(out: &Out, name: &str, value: &Output) -> String {
         }
         Output::Words(all) => all.join(", ").replace('-', " "),
     };
-    let words = show::capital(&stem.replace('_', " "));
-    format!("{words}: {said}{off}{unit}")
+    format!("{}: {said}{off}{unit}", name_of(name))
+}
+
+/// A name without its unit, and the unit as it is shown behind a number.
+fn split(name: &str) -> (&str, &'static str) {
+    let known = UNITS
+        .iter()
+        .find_map(|(end, unit)| Some((name.strip_suffix(end)?, *unit)));
+    known.unwrap_or((name, ""))
+}
+
+/// "Flow full": what an output is called.
+pub fn name_of(output: &str) -> String {
+    show::capital(&split(output).0.replace('_', " "))
+}
+
+/// The unit of an output, with a blank before it where one belongs.
+pub fn unit_of(output: &str) -> &'static str {
+    split(output).1
+}
+
+/// A reading of a log in words: "Flow from walls: 0.475 ± 0.021 mm against 0.45 mm …".
+pub fn line(reading: &Reading) -> String {
+    match reading.reckon() {
+        Ok((of, out)) => format!("{}: {}", show::capital(of.plain), out.result),
+        Err(_) => format!("{}, as an earlier program read it", reading.measure),
+    }
 }
 
 /// A number with a minus as long as a plus.
-fn signed(value: f64) -> String {
+pub fn signed(value: f64) -> String {
     show::exact(value).replace('-', "\u{2212}")
 }
 

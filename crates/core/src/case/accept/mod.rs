@@ -62,6 +62,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         }
         Event::Checked { .. }
         | Event::Gauged { .. }
+        | Event::Benched { .. }
         | Event::TimerSet { .. }
         | Event::PartKept { .. }
         | Event::SetAside { .. }

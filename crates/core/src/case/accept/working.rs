@@ -6,7 +6,7 @@ use super::{amount, known_fix, no_check, optional, required};
 use crate::case::event::Event;
 use crate::case::state::{CaseState, Status};
 use crate::knowledge::{CheckId, Knowledge, Work};
-use crate::measures::{self, Readings};
+use crate::measures::{self, ReadingProblem, Readings, holds};
 use crate::nearest::short;
 use crate::refusal::{NotNow, Problem, Refusal, Stopped};
 use crate::safety;
@@ -59,6 +59,13 @@ pub(super) fn accept(
             true => Ok(()),
             false => Err(NotNow::NotSetAside.into()),
         },
+        Event::Benched { reading, minutes } => {
+            amount("minutes", *minutes)?;
+            holds(reading).map_err(|why| {
+                let problem = ReadingProblem::Together(why.to_string());
+                Refusal::invalid("reading", problem)
+            })
+        }
         Event::PutBack { fixed } => match case.changes.iter().find(|c| c.seq == *fixed) {
             Some(change) if !change.put_back => Ok(()),
             Some(_) => Err(NotNow::PutBackBefore.into()),

@@ -31,6 +31,7 @@ impl CaseState {
             | Event::Cleared { .. } => self.learn(knowledge, entry),
             Event::Checked { .. }
             | Event::Gauged { .. }
+            | Event::Benched { .. }
             | Event::TimerSet { .. }
             | Event::PartKept { .. }
             | Event::SetAside { .. }

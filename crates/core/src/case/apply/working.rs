@@ -2,9 +2,9 @@
 
 use crate::case::event::{Entry, Event};
 use crate::case::state::{CaseState, Change, Status, Timer};
-use crate::evidence::Tried;
+use crate::evidence::{Confidence, Sighting, Tried};
 use crate::knowledge::{CheckId, Knowledge, TryResult};
-use crate::measures::Told;
+use crate::measures::{Reading, Told, answers};
 use crate::planning::Present;
 use crate::work_id::WorkId;
 use time::Duration;
@@ -37,6 +37,10 @@ impl CaseState {
                 };
                 self.gauged(knowledge, entry.seq, check, told);
                 self.over(knowledge, &WorkId::Check(check.clone()));
+            }
+            Event::Benched { reading, minutes } => {
+                self.minutes += minutes;
+                self.benched(knowledge, entry.seq, reading);
             }
             Event::SetAside { step, why, minutes } => {
                 self.minutes += minutes;
@@ -106,6 +110,27 @@ impl CaseState {
         let ends = |state| check.ends_case.contains(&state);
         if finding.state(outcome).is_some_and(ends) {
             self.status = Status::Cured(finding.also_fix);
+        }
+    }
+
+    /// A reading of the bench answers the findings it speaks of, and the check of its name.
+    fn benched(&mut self, knowledge: &Knowledge, seq: u32, reading: &Reading) {
+        let Ok((measure, out)) = reading.reckon() else {
+            self.unknown
+                .push(format!("a reading of {}", reading.measure));
+            return;
+        };
+        for (finding, answer) in answers(knowledge, measure, &out) {
+            self.forget(knowledge, finding);
+            self.source.insert(finding, seq);
+            self.passed.remove(&finding);
+            let confidence = Confidence::Sure;
+            let sighting = Sighting { answer, confidence };
+            self.facts.findings.insert(finding, sighting);
+        }
+        if let Some(check) = knowledge.check_id(measure.id) {
+            self.present = self.present.after(&knowledge.check(check).work);
+            self.over(knowledge, &WorkId::Check(measure.id.to_string()));
         }
     }
 

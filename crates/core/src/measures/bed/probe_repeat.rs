@@ -1,5 +1,6 @@
 //! Repeat of the probe at one place, cool and warm.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::mm;
 use crate::measures::maths::{half, mean, median, of_mean, over, range, rss, sd, show};
 use crate::measures::out::plus_minus;
@@ -10,6 +11,25 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "repeat of the probe, cool against warm",
     not: "growth of the bed: warm it twice as long",
     safety: "",
+    card: Card {
+        hold: Hold::Eye,
+        words: "probe repeat accuracy scatter warm cold drift levelling",
+        formulas: &[
+            "spread = standard deviation of the heights",
+            "{drift_mm} = {warm_mean_mm} − {cool_mean_mm}",
+        ],
+        example: &[
+            (
+                "cool_mm",
+                "1.201 1.203 1.199 1.202 1.2 1.201 1.198 1.202 1.2 1.204",
+            ),
+            (
+                "warm_mm",
+                "1.264 1.262 1.266 1.263 1.265 1.261 1.264 1.263 1.262 1.265",
+            ),
+        ],
+        against: "0",
+    },
     inputs: &[
         mm("cool_mm", "heights, cool")
             .range(-20.0, 20.0)

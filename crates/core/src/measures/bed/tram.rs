@@ -1,6 +1,7 @@
 //! Tram by numbers: how far each levelling screw is turned, and which way.
 
 use super::plane::Plane;
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, whole};
 use crate::measures::maths::{half, largest, mean, nearest, over, range, show, smallest};
 use crate::measures::refused::refuse;
@@ -9,8 +10,25 @@ use crate::measures::{Given, Measure, Out, Refused};
 pub(super) const MEASURE: Measure = Measure {
     id: "tram",
     plain: "tram by numbers",
-    not: "gantry told from bed; three screws first",
+    not: "whether gantry or bed is out; turn three screws first",
     safety: "nozzle up before a screw is turned",
+    card: Card {
+        hold: Hold::Eye,
+        words: "level levelling bed mesh screws turns tilt knobs",
+        formulas: &[
+            "the plane through the heights (least squares) gives the tilt",
+            "move of a screw = plane at the screw that stays − plane at this one",
+            "turns = move / pitch of the thread",
+        ],
+        example: &[
+            ("x_mm", "10 110 210 10 110 210 10 110 210"),
+            ("y_mm", "10 10 10 110 110 110 210 210 210"),
+            ("z_mm", "0.05 0.01 -0.05 0.14 0.1 0.06 0.25 0.2 0.15"),
+            ("screw_x_mm", "30 190 30 190"),
+            ("screw_y_mm", "30 30 190 190"),
+        ],
+        against: "",
+    },
     inputs: &[
         mm("x_mm", "places probed, X")
             .range(-2000.0, 2000.0)

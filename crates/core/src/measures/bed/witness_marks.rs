@@ -1,5 +1,6 @@
 //! Drift of the levelling screws, from a pen dot across each.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{minutes, mm};
 use crate::measures::maths::{half, largest, over, range, rss, show};
 use crate::measures::{Given, Measure, Out, Refused};
@@ -9,6 +10,13 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "drift of the levelling screws",
     not: "why they moved",
     safety: "",
+    card: Card {
+        hold: Hold::Eye,
+        words: "levelling screw drift pen mark knob turned loose spring",
+        formulas: &["drift = minutes turned / 60 · pitch of the thread"],
+        example: &[("turned_min", "0 9 -1 0")],
+        against: "",
+    },
     inputs: &[
         minutes("turned_min", "turned, minutes of a clock's face")
             .range(-600.0, 600.0)

@@ -1,5 +1,6 @@
 //! What a failure cost.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{grams, hours, minutes, money, whole};
 use crate::measures::maths::show;
 use crate::measures::usual::{MONEY_H, MONEY_KG, WAGE};
@@ -10,6 +11,18 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "cost of a failure",
     not: "the delay",
     safety: "",
+    card: Card {
+        hold: Hold::Pencil,
+        words: "price failed print waste money",
+        formulas: &[
+            "{filament_money} = {times} · {grams} · {money_kg} / 1000",
+            "{machine_money} = {times} · {machine_h} · {money_h}",
+            "{labour_money} = {times} · {labour_min} · {wage_h} / 60",
+            "{total_money} = {filament_money} + {machine_money} + {labour_money} + {times} · {parts_money}",
+        ],
+        example: &[("grams", "240"), ("machine_h", "11"), ("labour_min", "20")],
+        against: "",
+    },
     inputs: &[
         grams("grams", "filament lost").needed(),
         hours("machine_h", "machine hours lost")

@@ -1,5 +1,6 @@
 //! What a fix costs, and when it pays.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{grams, hours, minutes, money, ratio};
 use crate::measures::maths::{ceil, show};
 use crate::measures::usual::{MONEY_H, MONEY_KG, WAGE, price};
@@ -10,6 +11,24 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "cost of a fix and when it pays",
     not: "warranty",
     safety: "",
+    card: Card {
+        hold: Hold::Pencil,
+        words: "price repair pays worth it money",
+        formulas: &[
+            "{once_money} = {minutes} · {wage_h} / 60 + {parts_money} + {grams} · {money_kg} / 1000 + {machine_h} · {money_h}",
+            "{per_cure_money} = {once_money} / {chance}",
+            "{pays_after_prints} = ⌈{per_cure_money} / {saves_print_money}⌉",
+        ],
+        example: &[
+            ("minutes", "25"),
+            ("parts_money", "9"),
+            ("grams", "20"),
+            ("machine_h", "1.5"),
+            ("chance", "0.7"),
+            ("saves_print_money", "2.5"),
+        ],
+        against: "",
+    },
     inputs: &[
         minutes("minutes", "minutes of work").needed(),
         money("parts_money", "parts").usual(0.0),

@@ -1,5 +1,6 @@
 //! What the next trial costs, and when to stop.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{grams, minutes, percent, whole};
 use crate::measures::maths::{ceil, show};
 use crate::measures::usual::{MONEY_H, MONEY_KG, WAGE, price};
@@ -10,6 +11,21 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "price of the next trial, and when to stop",
     not: "which difference it is",
     safety: "",
+    card: Card {
+        hold: Hold::Pencil,
+        words: "price test prints trials stop work around",
+        formulas: &[
+            "{tests} = ⌈log2({differences})⌉",
+            "{likely_trials} = ⌈({tests} + 1) / (1 − {unclear_percent} / 100)⌉",
+            "{next_money} = {piece_grams} · {money_kg} / 1000 + {piece_min} · {money_h} / 60 + {hands_min} · {wage_h} / 60",
+        ],
+        example: &[
+            ("differences", "24"),
+            ("piece_min", "40"),
+            ("piece_grams", "9"),
+        ],
+        against: "",
+    },
     inputs: &[
         whole("differences", "differences in question", 1.0, 10_000.0).needed(),
         minutes("piece_min", "minutes to print the piece")

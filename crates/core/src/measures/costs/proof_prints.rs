@@ -1,5 +1,6 @@
 //! How many good prints in a row prove a fix.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{hours, percent, whole};
 use crate::measures::maths::{ceil, largest, show};
 use crate::measures::refused::refuse;
@@ -10,6 +11,15 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "prints that prove a fix",
     not: "a fault that comes with one model only",
     safety: "",
+    card: Card {
+        hold: Hold::Pencil,
+        words: "how many good prints prove fixed intermittent",
+        formulas: &[
+            "{prints_needed} = ⌈ln(1 − {sure_percent} / 100) / ln(1 − {strikes} / {prints})⌉",
+        ],
+        example: &[("strikes", "2"), ("prints", "6")],
+        against: "",
+    },
     inputs: &[
         whole("strikes", "prints with the fault", 1.0, 1000.0).needed(),
         whole("prints", "prints in all", 1.0, 1000.0).needed(),

@@ -1,5 +1,6 @@
 //! Whether an old machine is repaired or retired.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, hours, minutes, money, ratio};
 use crate::measures::maths::show;
 use crate::measures::usual::WAGE;
@@ -10,6 +11,24 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "repair an old machine or retire it",
     not: "what it is worth to you",
     safety: "no heat before the cold looks at protection, wiring and heater fit",
+    card: Card {
+        hold: Hold::Pencil,
+        words: "old machine replace buy new scrap",
+        formulas: &[
+            "{repair_money} = {parts_money} + {safety_money} + {minutes} · {wage_h} / 60",
+            "{repair_per_h} = {repair_money} / ({chance} · {hours_after})",
+            "{new_per_h} = ({new_money} − {scrap_money}) / {new_hours}",
+        ],
+        example: &[
+            ("parts_money", "55"),
+            ("minutes", "150"),
+            ("chance", "0.75"),
+            ("hours_after", "1500"),
+            ("new_money", "320"),
+            ("new_hours", "4000"),
+        ],
+        against: "",
+    },
     inputs: &[
         money("parts_money", "parts").needed(),
         money("safety_money", "parts that make it safe").usual(0.0),

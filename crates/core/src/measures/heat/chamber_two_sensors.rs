@@ -1,5 +1,6 @@
 //! The chamber by two sensors.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{celsius, choice};
 use crate::measures::maths::{mean, normal, of_mean, over, rss, under};
 use crate::measures::out::plus_minus;
@@ -13,6 +14,17 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "chamber by two sensors",
     not: "the bed",
     safety: "",
+    card: Card {
+        hold: Hold::Thermometer,
+        words: "chamber enclosure warm air sensor place",
+        formulas: &["{difference_c} = {other_c} − {shown_c}"],
+        example: &[
+            ("shown_c", "38"),
+            ("other_c", "46 47"),
+            ("material", "petg"),
+        ],
+        against: "0",
+    },
     inputs: &[
         celsius("shown_c", "what the machine shows").needed(),
         celsius("other_c", "another sensor, elsewhere")

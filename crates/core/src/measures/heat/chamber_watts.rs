@@ -1,5 +1,6 @@
 //! Power of a chamber heater by subtraction, and the next duty.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{ratio, watts};
 use crate::measures::maths::{down, mean, normal, range, rss, show, under};
 use crate::measures::out::plus_minus;
@@ -13,6 +14,20 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "heater power by subtraction, next duty",
     not: "how warm the chamber gets",
     safety: "watch meter, wiring and plug while it heats; mains work is for a competent person",
+    card: Card {
+        hold: Hold::Meter,
+        words: "power heater watts chamber rating overload",
+        formulas: &[
+            "{power_w} = {with_w} − {without_w}",
+            "{share_percent} = 100 · {power_w} / {rating_w}",
+        ],
+        example: &[
+            ("with_w", "395 398 396"),
+            ("without_w", "118 117 119"),
+            ("rating_w", "300"),
+        ],
+        against: "rating_w",
+    },
     inputs: &[
         watts("with_w", "watts with the heater")
             .readings(3)

@@ -1,5 +1,6 @@
 //! Where a slow heat-up will end.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{celsius, minutes};
 use crate::measures::maths::{phi, rss};
 use crate::measures::out::plus_minus;
@@ -11,6 +12,19 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "where a slow heat-up will end",
     not: "why it is slow",
     safety: "",
+    card: Card {
+        hold: Hold::Thermometer,
+        words: "chamber slow heating never reaches warm up",
+        formulas: &[
+            "{final_c} = {temp_c#3} + ({temp_c#3} − {temp_c#2})² / ({temp_c#2} − {temp_c#1} − ({temp_c#3} − {temp_c#2}))",
+        ],
+        example: &[
+            ("temp_c", "22 38 47"),
+            ("every_min", "10"),
+            ("target_c", "55"),
+        ],
+        against: "target_c",
+    },
     inputs: &[
         celsius("temp_c", "temperature, three times")
             .list(3, 3, 3)

@@ -1,5 +1,6 @@
 //! Temperature of a motor or driver, and what turning its current down took off.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::celsius;
 use crate::measures::maths::{normal, rss};
 use crate::measures::out::plus_minus;
@@ -21,6 +22,17 @@ const fn of(id: &'static str, plain: &'static str) -> Measure {
         not: "why it is hot; and name the motor",
         safety: "never touch a live board: read the driver's own report; mounts of PLA soften \
                  from 55 °C",
+        card: Card {
+            hold: Hold::Thermometer,
+            words: "hot motor driver stepper current heat too warm touch skips",
+            formulas: &[
+                "{rise_c} = {case_c} − {room_c}",
+                "{drop_c} = {before_c} − {case_c} − ({before_room_c} − {room_c}) | {drop_c} = \
+                 {before_c} − {case_c}",
+            ],
+            example: &[("case_c", "63"), ("room_c", "22"), ("before_c", "81")],
+            against: "",
+        },
         inputs: INPUTS,
         reckon,
     }

@@ -1,5 +1,6 @@
 //! The hot end against another thermometer.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{celsius, choice};
 use crate::measures::maths::{mean, normal, of_mean, over, rss, under};
 use crate::measures::out::plus_minus;
@@ -10,6 +11,16 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "hot end against another thermometer",
     not: "swing of the temperature",
     safety: "it is hot; keep the probe clear of the heater's wires",
+    card: Card {
+        hold: Hold::Thermometer,
+        words: "nozzle temperature wrong thermistor sensor reads",
+        formulas: &[
+            "[where=bore] {difference_c} = {shown_c} − {other_c} | {difference_c} = {shown_c} − {other_c} − 10",
+            "{set_c} = {shown_c} + {difference_c}",
+        ],
+        example: &[("shown_c", "210"), ("other_c", "202 203 202")],
+        against: "0",
+    },
     inputs: &[
         celsius("shown_c", "what the machine shows").needed(),
         celsius("other_c", "the other thermometer")

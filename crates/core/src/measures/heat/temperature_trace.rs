@@ -1,5 +1,6 @@
 //! Ten minutes of temperature: jumps, swing with its period, drop with the fan.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{celsius, seconds};
 use crate::measures::maths::{half, mean, median, over, percentile, sd, show, smallest};
 use crate::measures::refused::refuse;
@@ -10,6 +11,16 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "ten minutes of temperature",
     not: "the true value",
     safety: "jumps together with a heating error: stop and unplug",
+    card: Card {
+        hold: Hold::File,
+        words: "temperature log graph hunts jumps swing fan drop trace",
+        formulas: &[
+            "{off_c} = {mean_c} − {set_c}",
+            "swing = 95th − 5th percentile of the smoothed trace",
+        ],
+        example: &[],
+        against: "",
+    },
     inputs: &[
         seconds("time_s", "seconds").list(600, 30, 20_000).needed(),
         celsius("temp_c", "temperature")

@@ -1,5 +1,6 @@
 //! What infill that starts bare costs to mend: joined ends, a slower speed, an extra restart.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, mm_s, percent, plain, ratio, whole};
 use crate::measures::maths::{area, show};
 use crate::measures::usual::{DENSITY, FILAMENT, LAYER, LINE, MATERIAL, MONEY_H, MONEY_KG, PACE};
@@ -11,6 +12,21 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "price of infill that starts bare: joined, slower, restarted",
     not: "strength",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "infill gaps slow join lines price restart",
+        formulas: &[
+            "{starts} = 1000 · {length_m} / {line_mm}",
+            "{restart_extra_mm} = {missing_mm} · {line_width_mm} · {layer_mm} / (π · {filament_mm}² / 4)",
+        ],
+        example: &[
+            ("area_mm2", "3500"),
+            ("layers", "120"),
+            ("infill_percent", "18"),
+            ("line_mm", "45"),
+        ],
+        against: "",
+    },
     inputs: &[
         plain("area_mm2", "area filled, mm²", 1.0, 1_000_000.0).needed(),
         whole("layers", "layers with infill", 1.0, 20_000.0).needed(),

@@ -1,5 +1,6 @@
 //! The time of a layer, and the speed that keeps it long enough.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, mm_s, seconds};
 use crate::measures::maths::{ceil, down, show};
 use crate::measures::usual::PACE;
@@ -10,6 +11,19 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "layer time and the speed that keeps it",
     not: "a nozzle that waits over the print",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "small layers cooling too hot slow minimum layer time",
+        formulas: &[
+            "{time_s} = ({path_mm} / {speed_mm_s} + {travel_mm} / {travel_mm_s}) / {pace_ratio}",
+        ],
+        example: &[
+            ("path_mm", "380"),
+            ("speed_mm_s", "70"),
+            ("travel_mm", "60"),
+        ],
+        against: "least_s",
+    },
     inputs: &[
         mm("path_mm", "path of the layer")
             .range(1.0, 1_000_000.0)

@@ -1,6 +1,7 @@
 //! What a closed top costs: more layers, or more infill.
 
 use super::top_layers_count::{PATTERN, SKIN, TOP, infill_for, span};
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, mm_s, percent, plain, whole};
 use crate::measures::maths::{ceil, show};
 use crate::measures::usual::{DENSITY, LAYER, LINE, MATERIAL, MONEY_H, MONEY_KG, PACE};
@@ -12,6 +13,22 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "price of a closed top: layers or infill",
     not: "strength",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "top layers infill price time cheaper closed",
+        formulas: &[
+            "{layers_money} = {layers_grams} · {money_kg} / 1000 + {layers_minutes} · {money_h} / 60",
+            "{infill_money} = {infill_grams} · {money_kg} / 1000 + {infill_minutes} · {money_h} / 60",
+        ],
+        example: &[
+            ("top_layers", "3"),
+            ("layer_mm", "0.2"),
+            ("infill_percent", "12"),
+            ("area_mm2", "6000"),
+            ("body_mm", "18"),
+        ],
+        against: "",
+    },
     inputs: &[
         TOP,
         LAYER.needed(),

@@ -1,5 +1,6 @@
 //! The top skin over its infill.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, percent, whole};
 use crate::measures::maths::{ceil, phi, show};
 use crate::measures::usual::{LAYER, LINE};
@@ -21,6 +22,21 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "top skin over its infill",
     not: "moisture or flow",
     safety: "",
+    card: Card {
+        hold: Hold::Eye,
+        words: "top holes pillowing skin layers infill",
+        formulas: &[
+            "{thickness_mm} = {top_layers} · {layer_mm}",
+            "{needed_mm} = 0.8 · 20 / {infill_percent}",
+            "{layers_needed} = ⌈{needed_mm} / {layer_mm}⌉",
+        ],
+        example: &[
+            ("top_layers", "3"),
+            ("layer_mm", "0.2"),
+            ("infill_percent", "15"),
+        ],
+        against: "",
+    },
     inputs: &[
         TOP,
         LAYER.needed(),

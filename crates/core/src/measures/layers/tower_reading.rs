@@ -1,5 +1,6 @@
 //! The value that stood at a height of a tower.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, plain, short, whole};
 use crate::measures::maths::phi;
 use crate::measures::refused::refuse;
@@ -10,6 +11,22 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "value at a height of a tower",
     not: "values between the bands: half a step is all it tells",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "tower temperature test piece band value",
+        formulas: &[
+            "{band_number} = ⌊({z_mm} − {base_mm}) / {band_mm}⌋ + 1",
+            "{value} = {first} + {step} · ({band_number} − 1)",
+        ],
+        example: &[
+            ("z_mm", "31"),
+            ("base_mm", "1.2"),
+            ("band_mm", "8"),
+            ("first", "230"),
+            ("step", "-5"),
+        ],
+        against: "",
+    },
     inputs: &[
         mm("z_mm", "height of the best place")
             .range(0.0, 1000.0)

@@ -1,5 +1,6 @@
 //! Tension of a belt from its tone.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{hertz, mm, plain};
 use crate::measures::maths::{between, mean, median, normal, of_mean, over, rss, show, under};
 use crate::measures::out::plus_minus;
@@ -12,6 +13,15 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "belt tension from its tone",
     not: "which idler is worn",
     safety: "motors off while you pluck",
+    card: Card {
+        hold: Hold::Ear,
+        words: "belt tension loose tight tone pluck hertz",
+        formulas: &[
+            "{tension_n} = 4 · {belt_kg_m} · ({span_mm} / 1000)² · {tone_hz}² | {tension_n} = 4 · 0.008 · {width_mm} / 6 · ({span_mm} / 1000)² · {tone_hz}²",
+        ],
+        example: &[("tone_hz", "98 99 98"), ("span_mm", "220")],
+        against: "",
+    },
     inputs: &[
         hertz("tone_hz", "tone of the belt").readings(3).needed(),
         mm("span_mm", "free length").range(30.0, 2000.0).needed(),

@@ -1,5 +1,6 @@
 //! Source of evenly spaced ribs along X or Y.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, whole};
 use crate::measures::maths::rss;
 use crate::measures::refused::refuse;
@@ -21,6 +22,13 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "source of evenly spaced ribs along X or Y",
     not: "ringing, which fades behind a corner",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "ribs vertical lines belt tooth moire pattern",
+        formulas: &["{spacing_mm} = {span_mm} / {ribs}"],
+        example: &[("span_mm", "42.1"), ("ribs", "21")],
+        against: "",
+    },
     inputs: &[
         mm("span_mm", "length over several ribs").needed(),
         whole("ribs", "ribs in it", 1.0, 500.0).usual(1.0),

@@ -1,5 +1,6 @@
 //! Frequency of the ringing behind a corner, and the acceleration that keeps it small.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, mm_s, plain, whole};
 use crate::measures::maths::{nearest, rss, show};
 use crate::measures::out::plus_minus;
@@ -11,6 +12,22 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "frequency of the ringing, highest acceleration",
     not: "ribs, which do not fade; the frequency is what motion smoothing asks for",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "ringing ghosting echo acceleration corner frequency resonance",
+        formulas: &[
+            "{frequency_hz} = {v_mm_s} / {spacing_mm}",
+            "{a_max_mm_s2} = {height_mm} · (2 · π · {frequency_hz})²",
+            "{reach_mm} = ({speed_mm_s}² − {corner_mm_s}²) / (2 · {accel_mm_s2})",
+        ],
+        example: &[
+            ("spacing_mm", "2.1"),
+            ("speed_mm_s", "90"),
+            ("accel_mm_s2", "1500"),
+            ("from_corner_mm", "5"),
+        ],
+        against: "",
+    },
     inputs: &[
         mm("spacing_mm", "spacing of the ripples").needed(),
         whole("count", "ripples measured over", 1.0, 20.0).usual(3.0),

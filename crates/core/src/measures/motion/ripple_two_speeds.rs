@@ -1,5 +1,6 @@
 //! Ripples at two speeds: a resonance grows with speed, a tooth does not.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, mm_s, whole};
 use crate::measures::maths::{normal, rss, show};
 use crate::measures::refused::refuse;
@@ -10,6 +11,22 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "ripple spacing at two speeds",
     not: "which part it is",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "ringing ghosting ripple echo speed resonance",
+        formulas: &[
+            "{slow_hz} = {slow_mm_s} / {slow_spacing_mm}",
+            "{fast_hz} = {fast_mm_s} / {fast_spacing_mm}",
+            "{exponent} = ln({fast_spacing_mm} / {slow_spacing_mm}) / ln({fast_mm_s} / {slow_mm_s})",
+        ],
+        example: &[
+            ("slow_mm_s", "50"),
+            ("slow_spacing_mm", "1.3"),
+            ("fast_mm_s", "100"),
+            ("fast_spacing_mm", "2.5"),
+        ],
+        against: "1",
+    },
     inputs: &[
         mm_s("slow_mm_s", "slower speed").needed(),
         mm("slow_spacing_mm", "spacing at it").needed(),

@@ -1,6 +1,7 @@
 //! Size of a sideways step: whole motor cycles, belt teeth, or neither.
 
 use super::rib_spacing::MOTIONS;
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, whole};
 use crate::measures::maths::{mean, normal, of_mean, rss, show};
 use crate::measures::out::plus_minus;
@@ -14,6 +15,13 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "size of a sideways step",
     not: "why: a diagonal on crossed belts is one motor or belt, X or Y alone both",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "layer shift step sideways jump offset belt tooth",
+        formulas: &["{cycle_mm} = 4 · {belt_pitch_mm} · {pulley_teeth} / {motor_steps}"],
+        example: &[("x_mm", "2.05"), ("y_mm", "0"), ("motion", "bed-slinger")],
+        against: "",
+    },
     inputs: &[
         mm("step_mm", "the step").readings(1),
         mm("x_mm", "along X").range(-100.0, 100.0),

@@ -1,6 +1,7 @@
 //! Distance and angle on a photo.
 
 use super::scale::{CAMERA, CLICK, Line, REF_MM, REF_U, REFERENCE, Scale, TILT, between};
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, pixels};
 use crate::measures::maths::{rss, show};
 use crate::measures::out::plus_minus;
@@ -12,6 +13,20 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "distance and angle on a photo",
     not: "what lies off the plane of the reference; the lens is not corrected",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "photo distance length angle picture scale",
+        formulas: &[
+            "{px_per_mm} = √(({ref_px#3} − {ref_px#1})² + ({ref_px#4} − {ref_px#2})²) / {ref_mm}",
+            "{length_mm} = √(({line_px#3} − {line_px#1})² + ({line_px#4} − {line_px#2})²) / {px_per_mm} · (1 − {depth_mm} / {camera_mm})",
+        ],
+        example: &[
+            ("ref_px", "110 90 710 96"),
+            ("ref_mm", "50"),
+            ("line_px", "120 400 560 420"),
+        ],
+        against: "",
+    },
     inputs: &[
         REFERENCE,
         REF_MM,

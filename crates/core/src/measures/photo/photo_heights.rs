@@ -1,6 +1,7 @@
 //! Two heights over one base line on one photo.
 
 use super::scale::{CAMERA, CLICK, Line, REF_MM, REF_U, REFERENCE, Scale, TILT, between};
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, pixels};
 use crate::measures::maths::{rss, show};
 use crate::measures::out::plus_minus;
@@ -14,6 +15,23 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "two heights on one photo",
     not: "pieces at unlike distances from the camera",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "photo height mark band picture two pieces",
+        formulas: &[
+            "height = distance of the mark from the base line / scale",
+            "{difference_mm} = {height1_mm} − {height2_mm}",
+        ],
+        example: &[
+            ("ref_px", "100 900 700 900"),
+            ("ref_mm", "50"),
+            ("base_px", "100 1000 1300 1000"),
+            ("mark1_px", "300 520"),
+            ("mark2_px", "1000 514"),
+            ("reach_mm", "80"),
+        ],
+        against: "0",
+    },
     inputs: &[
         REFERENCE,
         REF_MM,

@@ -1,6 +1,7 @@
 //! The spacing of bands or ripples along a line of a photo.
 
 use super::rhythm::Profile;
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, percent, pixels, plain};
 use crate::measures::maths::{largest, median, rss, show, smallest};
 use crate::measures::refused::refuse;
@@ -13,6 +14,13 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "spacing of bands or ripples on a photo",
     not: "how deep they are",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "photo bands ripples spacing picture rhythm",
+        formulas: &["spacing = period in pixels · reference in mm / reference in pixels"],
+        example: &[],
+        against: "",
+    },
     inputs: &[
         plain("profile", "brightness along the line", 0.0, 65_535.0)
             .list(800, 64, 8000)

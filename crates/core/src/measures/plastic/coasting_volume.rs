@@ -1,5 +1,6 @@
 //! Coasting from the hollow at the seam.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, plain};
 use crate::measures::maths::{area, half, over, rss, show};
 use crate::measures::usual::{FILAMENT, LAYER, LINE};
@@ -8,8 +9,19 @@ use crate::measures::{Given, Measure, Out, Refused};
 pub(super) const MEASURE: Measure = Measure {
     id: "coasting-volume",
     plain: "coasting from the hollow at the seam",
-    not: "with pressure compensation on",
+    not: "anything while pressure compensation is on",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "seam hollow coasting gap before seam end of a loop",
+        formulas: &[
+            "{lost_mm3} = {gap_mm} · {line_width_mm} · {layer_mm}",
+            "{coast_new_mm3} = max(0, {coast_now_mm3} − {lost_mm3})",
+            "{usual_mm3} = {nozzle_mm}³",
+        ],
+        example: &[("gap_mm", "1.4"), ("coast_now_mm3", "0.25")],
+        against: "",
+    },
     inputs: &[
         mm("gap_mm", "length of the hollow")
             .range(0.0, 20.0)

@@ -1,5 +1,6 @@
 //! Extruder steps from a measured feed, free of the hot end and through it.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, plain};
 use crate::measures::maths::{normal, over, rss, show, under};
 use crate::measures::out::plus_minus;
@@ -28,6 +29,17 @@ pub(super) const FREE: Measure = Measure {
     plain: "extruder steps from a measured feed, free of the hot end",
     not: NOT,
     safety: SAFETY,
+    card: Card {
+        hold: Hold::Ruler,
+        words: "esteps steps extruder feed filament mark calibrate",
+        formulas: &[
+            "{fed_mm} = {mark_mm} − {remaining_mm}",
+            "{ratio} = {fed_mm} / {commanded_mm}",
+            "{steps_new} = {steps_now} / {ratio}",
+        ],
+        example: &[("remaining_mm", "24.5"), ("steps_now", "93")],
+        against: "commanded_mm",
+    },
     inputs: INPUTS,
     reckon,
 };

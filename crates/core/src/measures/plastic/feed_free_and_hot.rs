@@ -1,6 +1,7 @@
 //! Calibration told from slip: the same length fed free of the hot end and through it.
 
 use super::extruder_steps::fed;
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::mm;
 use crate::measures::out::plus_minus;
 use crate::measures::refused::refuse;
@@ -11,8 +12,15 @@ use std::f64::consts::SQRT_2;
 pub(super) const MEASURE: Measure = Measure {
     id: "feed-free-and-hot",
     plain: "calibration told from slip",
-    not: "a clog told from a cold nozzle told from the idler",
+    not: "whether a clog, a cold nozzle or a slack idler holds it back",
     safety: "the nozzle is hot where it feeds through it",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "slip back pressure feed hot clog loss",
+        formulas: &["{loss_mm} = {free_mm} − {hot_mm}"],
+        example: &[("free_mm", "100.5"), ("hot_mm", "94")],
+        against: "0",
+    },
     inputs: &[
         mm("free_mm", "length fed free of the hot end")
             .range(0.0, 1000.0)

@@ -1,5 +1,6 @@
 //! First-layer height from the thickness of a first layer.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::mm;
 use crate::measures::maths::{between, half, mean, nearest, normal, over, rss, sd, show, under};
 use crate::measures::out::plus_minus;
@@ -11,6 +12,20 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "first-layer height from its thickness",
     not: "why the bed is tilted",
     safety: "watch the first line: too low a nozzle cuts the plate",
+    card: Card {
+        hold: Hold::Calipers,
+        words: "first layer height offset squish too high low nozzle plate",
+        formulas: &[
+            "{difference_mm} = {mean_mm} − {set_mm}",
+            "{offset_full_mm} = {offset_now_mm} − {difference_mm}",
+        ],
+        example: &[
+            ("thickness_mm", "0.25 0.26 0.25 0.27 0.26"),
+            ("set_mm", "0.2"),
+            ("offset_now_mm", "-1.35"),
+        ],
+        against: "0",
+    },
     inputs: &[
         mm("thickness_mm", "thickness over the plate")
             .readings(5)

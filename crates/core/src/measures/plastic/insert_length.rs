@@ -1,5 +1,6 @@
 //! Length of a short insert of tube between nozzle and heat break.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::mm;
 use crate::measures::maths::{ceil, mean, of_mean, range, rss, show};
 use crate::measures::out::plus_minus;
@@ -10,8 +11,19 @@ use crate::measures::{Given, Measure, Out, Refused};
 pub(super) const MEASURE: Measure = Measure {
     id: "insert-length",
     plain: "length of a short insert",
-    not: "another hot end: keep it per hot end",
+    not: "the length for another hot end: keep one for each",
     safety: "the washer is printed first; unload hot, cool, unplug; nozzle in; soft threads",
+    card: Card {
+        hold: Hold::Calipers,
+        words: "tube liner insert gap hot end coupler cut",
+        formulas: &["{insert_mm} = {depth_mm} − {washer_mm} − {thread_mm}"],
+        example: &[
+            ("depth_mm", "41.2 41.3 41.1"),
+            ("washer_mm", "3"),
+            ("thread_mm", "4.5"),
+        ],
+        against: "",
+    },
     inputs: &[
         mm("depth_mm", "depth from the top to the nozzle's rim")
             .readings(3)

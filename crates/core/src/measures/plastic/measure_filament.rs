@@ -1,5 +1,6 @@
 //! Diameter of the filament, and how far it swings.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, ratio};
 use crate::measures::maths::{between, half, largest, mean, normal, over, rss, sd, show, smallest};
 use crate::measures::out::plus_minus;
@@ -11,6 +12,19 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "diameter of the filament",
     not: "moisture",
     safety: "",
+    card: Card {
+        hold: Hold::Calipers,
+        words: "filament thick thin diameter oval spool",
+        formulas: &[
+            "{flow_factor} = ({mean_mm} / {nominal_mm})²",
+            "{flow_new} = {flow_now} / {flow_factor}",
+        ],
+        example: &[
+            ("diameter_mm", "1.72 1.71 1.73 1.72 1.71 1.72"),
+            ("nominal_mm", "1.75"),
+        ],
+        against: "nominal_mm",
+    },
     inputs: &[
         mm("diameter_mm", "diameter, along a few metres")
             .readings(6)

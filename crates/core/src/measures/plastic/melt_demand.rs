@@ -1,5 +1,6 @@
 //! What is asked of the hot end in a second, and the speed it bears.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, mm_s, percent, plain, ratio};
 use crate::measures::maths::{area, down, phi, show};
 use crate::measures::usual::{FILAMENT, LAYER};
@@ -11,6 +12,22 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "volumetric rate and highest speed",
     not: "the part fan and cold settings, which lower it",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "volumetric rate flow speed melt too fast hot end limit",
+        formulas: &[
+            "{rate_mm3_s} = {layer_mm} · {line_width_mm} · {speed_mm_s} · {flow_ratio}",
+            "{filament_mm_s} = {rate_mm3_s} / (π · {filament_mm}² / 4)",
+            "{speed_max_mm_s} = ⌊{melt_limit_mm3_s} / ({layer_mm} · {line_width_mm} · {flow_ratio})⌋",
+        ],
+        example: &[
+            ("layer_mm", "0.24"),
+            ("line_width_mm", "0.5"),
+            ("speed_mm_s", "70"),
+            ("melt_limit_mm3_s", "11"),
+        ],
+        against: "",
+    },
     inputs: &[
         choice("hotend", "hot end", &["lined", "all-metal"]).from("hotend"),
         plain("melt_limit_mm3_s", "melt limit", 0.5, 200.0).from("melt_limit_mm3_s"),

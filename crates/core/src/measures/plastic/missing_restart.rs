@@ -1,5 +1,6 @@
 //! Extra restart from the bare length at the start of a line.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::mm;
 use crate::measures::maths::{area, half, mean, median, of_mean, over, rss, show};
 use crate::measures::out::plus_minus;
@@ -12,6 +13,17 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "extra restart from a bare length",
     not: "a general shortage, where the ends are bare too",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "retraction restart prime infill bare gap start of a line",
+        formulas: &[
+            "{volume_mm3} = {length_mm} · {line_width_mm} · {layer_mm}",
+            "{extra_mm} = {volume_mm3} / (π · {filament_mm}² / 4)",
+            "{restart_new_mm} = {restart_now_mm} + {extra_mm}",
+        ],
+        example: &[("missing_mm", "4 4.5 5")],
+        against: "",
+    },
     inputs: &[
         mm("missing_mm", "bare length at the start")
             .range(0.0, 100.0)

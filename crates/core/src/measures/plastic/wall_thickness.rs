@@ -1,5 +1,6 @@
 //! Flow from the thickness of walls.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, ratio, whole};
 use crate::measures::maths::{between, half, mean, normal, over, rss, sd, show, under};
 use crate::measures::out::plus_minus;
@@ -11,8 +12,22 @@ use std::f64::consts::FRAC_PI_4;
 pub(super) const MEASURE: Measure = Measure {
     id: "wall-thickness",
     plain: "flow from walls",
-    not: "diameter told from steps told from width; off the seam, above the foot",
+    not: "whether diameter, steps or line width is wrong; read off the seam and above the foot",
     safety: "",
+    card: Card {
+        hold: Hold::Calipers,
+        words: "flow too thick thin wall single over under extrusion multiplier",
+        formulas: &[
+            "{expected_mm} = {nominal_mm} | {expected_mm} = {lines} · {set_width_mm}",
+            "{flow_full} = {flow_now} · {expected_mm} / {mean_mm}",
+        ],
+        example: &[
+            ("wall_mm", "0.475 0.485 0.48 0.48"),
+            ("set_width_mm", "0.45"),
+            ("flow_now", "1"),
+        ],
+        against: "expected_mm",
+    },
     inputs: &[
         mm("wall_mm", "wall thickness").readings(4).needed(),
         mm("set_width_mm", "line width set")
@@ -64,6 +79,7 @@ fn reckon(_: &'static str, g: &Given, o: &mut Out) -> Result<(), Refused> {
     }
     let new = now * (wanted / t).clamp(1.0 - MOST, 1.0 + MOST);
     o.pair("mean", "mm", (t, u), 0.001);
+    o.num("expected_mm", wanted, 0.001);
     o.num("flow_full", full, 0.001);
     o.num("flow_new", new, 0.005);
     o.num("flow_u", full * u / t, 0.001);

@@ -1,5 +1,6 @@
 //! Squareness from the two diagonals of a square.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::mm;
 use crate::measures::maths::{mean, normal, rss, show};
 use crate::measures::out::plus_minus;
@@ -13,6 +14,20 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "squareness from two diagonals",
     not: "squareness in Z",
     safety: "",
+    card: Card {
+        hold: Hold::Calipers,
+        words: "square skew parallelogram corners angle",
+        formulas: &[
+            "{difference_mm} = {d1_mm} − {d2_mm}",
+            "{skew_deg} = asin(({d1_mm}² − {d2_mm}²) / (4 · {side_a_mm} · {side_b_mm})) | {skew_deg} = asin(({d1_mm}² − {d2_mm}²) / (4 · {side_a_mm}²))",
+        ],
+        example: &[
+            ("d1_mm", "141.7 141.75"),
+            ("d2_mm", "141.1 141.1"),
+            ("side_a_mm", "100"),
+        ],
+        against: "0",
+    },
     inputs: &[
         mm("d1_mm", "front left to rear right").readings(2).needed(),
         mm("d2_mm", "front right to rear left").readings(2).needed(),

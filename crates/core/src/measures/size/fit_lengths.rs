@@ -1,5 +1,6 @@
 //! Scale and offset from calipers on several lengths.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, plain};
 use crate::measures::maths::{mean, show};
 use crate::measures::out::plus_minus;
@@ -11,8 +12,22 @@ use std::f64::consts::TAU;
 pub(super) const MEASURE: Measure = Measure {
     id: "fit-lengths",
     plain: "calipers on several lengths",
-    not: "shrinkage, which is alike in X and Y, told from steps; round holes are smaller still",
+    not: "whether it shrinks, alike in X and Y, or its steps are wrong; round holes are smaller",
     safety: "",
+    card: Card {
+        hold: Hold::Calipers,
+        words: "size wrong shrink scale dimension small large holes",
+        formulas: &[
+            "measured = offset + scale · length as drawn (least squares)",
+            "{scale_percent} = 100 · ({scale} − 1)",
+            "{size_percent} = 100 / {scale}",
+        ],
+        example: &[
+            ("nominal_mm", "20 50 100"),
+            ("measured_mm", "20.16 50.1 100.05"),
+        ],
+        against: "1",
+    },
     inputs: &[
         mm("nominal_mm", "lengths as drawn").list(3, 3, 30).needed(),
         mm("measured_mm", "lengths as measured")

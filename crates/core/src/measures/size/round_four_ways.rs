@@ -1,5 +1,6 @@
 //! Roundness: a ring measured along the axes and between them.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::mm;
 use crate::measures::maths::{mean, median, nearest, normal, rss, show};
 use crate::measures::out::plus_minus;
@@ -9,9 +10,25 @@ use crate::measures::{Given, Measure, Out, Refused};
 pub(super) const MEASURE: Measure = Measure {
     id: "round-four-ways",
     plain: "roundness four ways",
-    not: "size; off the seam. Along the axes it is backlash or belt, between them skew or unequal \
+    not: "the size; read off the seam. Along the axes it is backlash or belt, between them skew or unequal \
           crossed belts",
     safety: "",
+    card: Card {
+        hold: Hold::Calipers,
+        words: "round oval circle egg hole backlash",
+        formulas: &[
+            "{along_mm} = {d0_mm} − {d90_mm}",
+            "{at45_mm} = {d45_mm} − {d135_mm}",
+            "{oval_mm} = √({along_mm}² + {at45_mm}²)",
+        ],
+        example: &[
+            ("d0_mm", "30.15 30.2"),
+            ("d45_mm", "30 30.05"),
+            ("d90_mm", "29.85 29.9"),
+            ("d135_mm", "30 30"),
+        ],
+        against: "0",
+    },
     inputs: &[
         mm("d0_mm", "diameter along X").readings(2).needed(),
         mm("d45_mm", "diameter at 45°").readings(2),

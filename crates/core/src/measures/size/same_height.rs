@@ -1,5 +1,6 @@
 //! Whether a fault sits at the same height on two pieces.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm};
 use crate::measures::maths::{normal, rss};
 use crate::measures::out::plus_minus;
@@ -12,6 +13,13 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "whether it is the same height on two pieces",
     not: "a cause",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "same height two pieces fault band line repeats",
+        formulas: &["{difference_mm} = {z1_mm} − {z2_mm}"],
+        example: &[("z1_mm", "37.4"), ("z2_mm", "37.6"), ("reach_mm", "90")],
+        against: "0",
+    },
     inputs: &[
         mm("z1_mm", "height on the first piece")
             .range(0.0, 2000.0)

@@ -1,6 +1,7 @@
 //! The tone of a plucked belt in a recording.
 
 use super::pitch::{Pitch, pitch};
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::text;
 use crate::measures::out::plus_minus;
 use crate::measures::refused::refuse;
@@ -14,6 +15,15 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "tone of a plucked belt in a recording",
     not: "an overtone: an octave too high is four times the tension",
     safety: "motors off while you pluck",
+    card: Card {
+        hold: Hold::Ear,
+        words: "belt sound record microphone pluck pitch wav",
+        formulas: &[
+            "tone = the spacing at which the spectrum repeats, then the mean of its overtones, each divided by its number",
+        ],
+        example: &[],
+        against: "",
+    },
     inputs: &[text("wav_base64", "recording")],
     reckon,
 };

@@ -1,5 +1,6 @@
 //! How long to dry, by material, amount and state; and by weight whether it is done.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{celsius, choice, grams, hours};
 use crate::measures::maths::{ceil, show};
 use crate::measures::refused::refuse;
@@ -12,6 +13,15 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "drying time by material and amount",
     not: "whether moisture was the cause",
     safety: "the spool softens too: watch it",
+    card: Card {
+        hold: Hold::Scales,
+        words: "wet filament moisture dry oven hours",
+        formulas: &[
+            "hours = those of the material · (½ + grams / 2000), twice as long for every 10 °C too cool",
+        ],
+        example: &[("material", "petg"), ("grams", "750")],
+        against: "",
+    },
     inputs: &[
         MATERIAL.needed(),
         grams("grams", "filament on the spool")

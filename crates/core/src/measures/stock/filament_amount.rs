@@ -1,5 +1,6 @@
 //! Filament in grams, metres and cubic centimetres.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{grams, mm, plain};
 use crate::measures::maths::{area, rss, show};
 use crate::measures::refused::refuse;
@@ -11,6 +12,20 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "filament: grams, metres, volume",
     not: "what is on a spool: weigh it",
     safety: "",
+    card: Card {
+        hold: Hold::Scales,
+        words: "metres grams volume length weight filament",
+        formulas: &[
+            "{volume_cm3} = π · {filament_mm}² / 4 · {length_m}",
+            "{grams} = {density_g_cm3} · {volume_cm3}",
+        ],
+        example: &[
+            ("grams", "500"),
+            ("material", "petg"),
+            ("density_g_cm3", "1.27"),
+        ],
+        against: "",
+    },
     inputs: &[
         grams("grams", "grams").range(0.01, 100_000.0),
         plain("length_m", "metres", 0.001, 100_000.0),

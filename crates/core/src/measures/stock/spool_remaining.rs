@@ -1,5 +1,6 @@
 //! What is left on the spool, by weight.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{grams, percent};
 use crate::measures::maths::{area, phi, rss, show};
 use crate::measures::out::plus_minus;
@@ -12,6 +13,13 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "what is left on the spool",
     not: "a tangle; note the empty weight by kind of spool",
     safety: "",
+    card: Card {
+        hold: Hold::Scales,
+        words: "spool left enough weigh rest",
+        formulas: &["{left_g} = max(0, {gross_g} − {empty_g})"],
+        example: &[("gross_g", "520"), ("job_g", "180")],
+        against: "job_g",
+    },
     inputs: &[
         grams("gross_g", "spool with filament")
             .range(0.01, 20_000.0)

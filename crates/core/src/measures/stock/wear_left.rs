@@ -1,5 +1,6 @@
 //! The life left in a part, and when to order the next.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{hours, plain, whole};
 use crate::measures::maths::{ceil, mean, phi, show};
 use crate::measures::{Given, Measure, Out, Refused};
@@ -9,6 +10,16 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "life left in a part, and when to order",
     not: "accidents; hours or kilograms, but one of them throughout",
     safety: "",
+    card: Card {
+        hold: Hold::Pencil,
+        words: "wear part life order spare hours",
+        formulas: &[
+            "{left_h} = {life_h} − {used_h}",
+            "{due_h} = {early_h} − {used_h}",
+        ],
+        example: &[("used_h", "320"), ("life_h", "700")],
+        against: "",
+    },
     inputs: &[
         hours("used_h", "used so far").needed(),
         hours("life_h", "usual life").range(1.0, 100_000.0).needed(),

@@ -1,5 +1,6 @@
 //! Steps per millimetre after a new screw, pulley or driver.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{choice, mm, plain, whole};
 use crate::measures::maths::show;
 use crate::measures::refused::refuse;
@@ -12,6 +13,22 @@ pub(super) const MEASURE: Measure = Measure {
     not: "the thread's accuracy: measure the travel",
     safety: "note the old value; before homing lower the bed or lift the switch, hand at the stop; \
              mind a thread of the other hand",
+    card: Card {
+        hold: Hold::File,
+        words: "steps per mm new pulley screw lead driver microsteps",
+        formulas: &[
+            "[drive=belt] {way_mm} = {belt_pitch_mm} · {pulley_teeth} | {way_mm} = {lead_mm} | {way_mm} = {thread_pitch_mm} · {starts}",
+            "{steps_new} = {motor_steps} · {microsteps} · {gear_ratio} / {way_mm}",
+            "{travel_of_50_mm} = 50 · {steps_now} / {steps_new}",
+        ],
+        example: &[
+            ("drive", "screw"),
+            ("thread_pitch_mm", "2"),
+            ("starts", "4"),
+            ("steps_now", "2560"),
+        ],
+        against: "",
+    },
     inputs: &[
         choice("drive", "driven by", &["screw", "belt"]),
         mm("lead_mm", "lead of the screw").range(0.2, 60.0),

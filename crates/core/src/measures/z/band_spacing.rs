@@ -1,5 +1,6 @@
 //! Source of evenly spaced bands: which part turns once for each.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, plain, seconds, whole};
 use crate::measures::maths::{area, off_whole, rss};
 use crate::measures::sources::{Source, likelihood, rank, tell};
@@ -10,8 +11,15 @@ use std::f64::consts::SQRT_2;
 pub(super) const MEASURE: Measure = Measure {
     id: "band-spacing",
     plain: "source of evenly spaced bands",
-    not: "a coupling told from its screw: turn it end for end",
+    not: "whether screw or coupling is bent: turn the coupling end for end",
     safety: "",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "bands wobble layers z screw ribbing even lines horizontal",
+        formulas: &["{spacing_mm} = {span_mm} / {bands}"],
+        example: &[("span_mm", "64.2"), ("bands", "8"), ("lead_mm", "8")],
+        against: "",
+    },
     inputs: &[
         mm("span_mm", "length over several bands").needed(),
         whole("bands", "bands in it", 1.0, 200.0).usual(1.0),

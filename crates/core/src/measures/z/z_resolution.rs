@@ -1,5 +1,6 @@
 //! Steps of the Z screw, and the layers a machine really makes.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, whole};
 use crate::measures::maths::{largest, off_whole, show, smallest};
 use crate::measures::usual::{GEAR_RATIO, LAYER, MICROSTEPS, MOTOR_STEPS};
@@ -10,6 +11,17 @@ pub(super) const MEASURE: Measure = Measure {
     plain: "Z steps and the layers really made",
     not: "that it shows on the print",
     safety: "",
+    card: Card {
+        hold: Hold::File,
+        words: "layer height full step microstep lead screw uneven layers",
+        formulas: &[
+            "{full_step_mm} = {lead_mm} / ({motor_steps} · {gear_ratio})",
+            "{steps_mm} = {motor_steps} · {microsteps} · {gear_ratio} / {lead_mm}",
+            "{off_mm} = {layer_mm} − {nearest_mm}",
+        ],
+        example: &[("lead_mm", "8"), ("layer_mm", "0.22")],
+        against: "",
+    },
     inputs: &[
         mm("lead_mm", "lead of the screw")
             .range(0.2, 60.0)

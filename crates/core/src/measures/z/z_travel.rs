@@ -1,5 +1,6 @@
 //! Travel in Z, commanded against measured, at several places.
 
+use crate::measures::card::{Card, Hold};
 use crate::measures::input::{mm, plain};
 use crate::measures::maths::{mean, normal, of_mean, over, range, rss, show, under};
 use crate::measures::out::plus_minus;
@@ -10,8 +11,18 @@ use std::f64::consts::SQRT_2;
 pub(super) const MEASURE: Measure = Measure {
     id: "z-travel",
     plain: "travel in Z, commanded against measured",
-    not: "one height for all: measure at three",
+    not: "how far it is level elsewhere: measure at three places",
     safety: "fingers clear while it moves",
+    card: Card {
+        hold: Hold::Ruler,
+        words: "z steps height too tall short travel half double",
+        formulas: &[
+            "{ratio} = {travelled_mm} / {commanded_mm}",
+            "{steps_new} = {steps_now} / {ratio}",
+        ],
+        example: &[("travelled_mm", "49.6 49.7 49.6"), ("steps_now", "400")],
+        against: "1",
+    },
     inputs: &[
         mm("travelled_mm", "travel measured")
             .range(0.0, 1000.0)

@@ -3,23 +3,13 @@
 
 use crate::form::{Errors, Fields};
 use crate::pages::open_case::OpenCase;
+use crate::pages::parts::reading::{InputView, taken};
 use crate::show;
 use crate::words::{entry, reading, refusal};
 use suspect_core::evidence::Answer;
 use suspect_core::knowledge::{FindingId, Knowledge};
 use suspect_core::measures::{Asked, Gauge, Readings, Told};
 use suspect_core::settings::read_list;
-
-/// One number asked for.
-pub struct InputView {
-    pub id: &'static str,
-    pub label: String,
-    pub unit: &'static str,
-    pub value: String,
-    pub several: bool,
-    pub optional: bool,
-    pub error: Option<String>,
-}
 
 /// How well an outcome fits what was read.
 pub struct FitView {
@@ -148,18 +138,14 @@ pub fn view(case: &OpenCase, gauge: &Gauge, fields: &Fields, errors: &Errors) ->
         several: input.readings > 1,
         optional: input.optional,
         error: errors.get(input.number.id).cloned(),
+        ..InputView::default()
     };
     let (folded, shown): (Vec<&Asked>, Vec<&Asked>) =
         gauge.inputs.iter().partition(|i| folds(gauge, i));
     let more: Vec<InputView> = folded.into_iter().map(one).collect();
-    let taken = more.iter().filter(|i| !i.value.is_empty());
-    let taken = taken.map(|i| {
-        let said = format!("{} {} {}", show::lower_first(&i.label), i.value, i.unit);
-        said.trim_end().to_string()
-    });
     GaugeView {
         inputs: shown.into_iter().map(one).collect(),
-        taken: taken.collect::<Vec<_>>().join(", "),
+        taken: taken(&more),
         open: more.iter().any(|i| i.error.is_some()),
         more,
         reckoned: None,

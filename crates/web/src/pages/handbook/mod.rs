@@ -5,6 +5,7 @@ pub mod checks;
 pub mod fixes;
 pub mod glossary;
 pub mod materials;
+pub mod measures;
 mod parts;
 pub mod schools;
 pub mod search;

@@ -7,6 +7,7 @@ use crate::{show, urls, words};
 use suspect_core::case::{Standing, WorkId};
 use suspect_core::dossier::speaks_for;
 use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge, Section, Work};
+use suspect_core::measures;
 use suspect_core::search::Topic;
 use suspect_store::lists::CaseRow;
 
@@ -40,6 +41,10 @@ pub fn link(k: &Knowledge, topic: Topic) -> Link {
         Topic::Term(t) => Link {
             href: format!("{}#{}", urls::WORDS, k.glossary[t].id),
             name: k.glossary[t].term.clone(),
+        },
+        Topic::Measure(id) => Link {
+            href: urls::measure(id),
+            name: show::capital(measures::measure(id).map_or(id, |m| m.plain)),
         },
         Topic::Material(m) => Link {
             href: format!("{}#{}", urls::MATERIALS, k.materials[m].id),

@@ -1,5 +1,6 @@
 //! The door to the handbook: a search over plain phrases and terms.
 
+use crate::drawing::bench::picture;
 use crate::drawing::{finding, pictogram};
 use crate::pages::Page;
 use crate::pages::handbook::parts::link;
@@ -11,6 +12,7 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::measures::measures;
 use suspect_core::search::{Index, Topic};
 
 /// A longer query is cut: nobody types it, and it would only cost time.
@@ -47,11 +49,12 @@ struct SearchPage {
 type Kind = fn(&Topic) -> bool;
 
 /// Kinds of finds in the order they are shown.
-const KINDS: [(&str, Kind); 5] = [
+const KINDS: [(&str, Kind); 6] = [
     ("Signs", |t| matches!(t, Topic::Finding(_))),
     ("Suspects", |t| matches!(t, Topic::Cause(_))),
     ("Checks", |t| matches!(t, Topic::Check(_))),
     ("Fixes", |t| matches!(t, Topic::Fix(_))),
+    ("Measures", |t| matches!(t, Topic::Measure(_))),
     ("Words and materials", |t| {
         matches!(t, Topic::Term(_) | Topic::Material(_))
     }),
@@ -103,6 +106,7 @@ fn found(k: &Knowledge, topic: Topic) -> Found {
             (show::minutes(work.minutes + work.waiting), String::new())
         }
         Topic::Term(t) => (k.glossary[t].plain.clone(), String::new()),
+        Topic::Measure(id) => ("at the bench".into(), picture(id)),
         Topic::Material(_) => ("temperatures, fan, drying".into(), String::new()),
     };
     Found {
@@ -141,6 +145,14 @@ fn chapters(k: &Knowledge) -> Vec<Chapter> {
             urls::FIXES,
             "Fixes",
             &format!("{} fixes with steps, tools and minutes", k.fixes.len()),
+        ),
+        chapter(
+            urls::MEASURES,
+            "Measures",
+            &format!(
+                "{} measures: formulas, limits, examples",
+                measures().count()
+            ),
         ),
         chapter(
             urls::CAUTIONS,

@@ -185,6 +185,7 @@ fn is_check(k: &Knowledge, event: &Event) -> bool {
     match event {
         Event::Checked { .. }
         | Event::Gauged { .. }
+        | Event::Benched { .. }
         | Event::OwnChecked { .. }
         | Event::OwnFixed { .. } => true,
         Event::Observed { finding, .. } => k

@@ -8,6 +8,7 @@ pub mod link;
 pub mod pictures;
 pub mod print_map;
 pub mod proving;
+pub mod reading;
 pub mod schools;
 pub mod tag;
 pub mod timers;

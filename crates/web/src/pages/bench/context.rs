@@ -1,0 +1,103 @@
+//! What a page of the bench is measured for: a case, a machine, or nobody yet.
+
+use crate::form::Fields;
+use crate::page_error::PageError;
+use crate::pages::open_case::OpenCase;
+use crate::pages::parts::link::Choice;
+use crate::show;
+use crate::state::AppState;
+use suspect_core::evidence::Facts;
+use suspect_core::machine::{MachineEntry, build};
+use suspect_store::Uuid;
+use suspect_store::machines::Machine;
+
+/// Open cases offered.
+const MOST_CASES: u64 = 60;
+/// Fields that say for whom something is measured.
+const FOR: [&str; 2] = ["case", "machine"];
+
+/// Whom something is measured for.
+pub struct For {
+    /// The case.
+    pub case: Option<OpenCase>,
+    /// The machine: that of the case, or one that was chosen.
+    pub machine: Option<Machine>,
+    /// The machine's log.
+    pub log: Vec<MachineEntry>,
+    /// What is known: of the case, or of how the machine is built.
+    pub facts: Facts,
+}
+
+impl For {
+    /// Reads what the address names.
+    ///
+    /// # Errors
+    /// When there is no such case or machine, or the database cannot be reached.
+    pub async fn read(state: &AppState, fields: &Fields) -> Result<Self, PageError> {
+        let id = |name: &'static str| match fields.given(name) {
+            Some(text) => text
+                .parse::<Uuid>()
+                .map(Some)
+                .map_err(|_| PageError::NotFound(name)),
+            None => Ok(None),
+        };
+        let case = match id("case")? {
+            Some(case) => Some(OpenCase::read(state, case).await?),
+            None => None,
+        };
+        let machine = match (&case, id("machine")?) {
+            (Some(case), _) => Some(case.machine.clone()),
+            (None, Some(machine)) => Some(state.store.machine(machine).await?),
+            (None, None) => None,
+        };
+        let log = match &machine {
+            Some(machine) => state.store.machine_log(machine.id).await?,
+            None => Vec::new(),
+        };
+        let mut facts = Facts::default();
+        match (&case, &machine) {
+            (Some(case), _) => facts = case.state.facts.clone(),
+            (None, Some(machine)) => facts.context = build(&machine.profile),
+            (None, None) => {}
+        }
+        Ok(Self {
+            case,
+            machine,
+            log,
+            facts,
+        })
+    }
+
+    /// Case and machine to choose from. The bench is there without the database: then it offers
+    /// none.
+    pub async fn choices(&self, state: &AppState) -> (Vec<Choice>, Vec<Choice>) {
+        let rows = state
+            .store
+            .latest_cases(MOST_CASES)
+            .await
+            .unwrap_or_default();
+        let own = self.case.as_ref().map(|c| c.id);
+        let open = rows
+            .iter()
+            .filter(|r| r.closed_at.is_none() || Some(r.id) == own);
+        let cases = open.map(|r| Choice {
+            value: r.id.to_string(),
+            label: format!("{} {}", show::case_label(r.number), r.title),
+            chosen: Some(r.id) == own,
+        });
+        let machines = state.store.machines().await.unwrap_or_default();
+        let own = self.machine.as_ref().map(|m| m.id);
+        let machines = machines.iter().map(|m| Choice {
+            value: m.id.to_string(),
+            label: m.name.clone(),
+            chosen: Some(m.id) == own,
+        });
+        (cases.collect(), machines.collect())
+    }
+}
+
+/// Case and machine of a page, to carry along.
+pub fn carried(fields: &Fields) -> Vec<(&'static str, String)> {
+    let given = FOR.map(|name| (name, fields.get(name).to_string()));
+    given.into_iter().filter(|(_, v)| !v.is_empty()).collect()
+}
