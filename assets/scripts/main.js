@@ -21,6 +21,8 @@ import * as brief from "./parts/brief.js";
 import * as copier from "./parts/copier.js";
 import * as drop from "./parts/drop.js";
 import * as marks from "./parts/marks.js";
+import * as places from "./parts/places.js";
+import * as recorder from "./parts/recorder.js";
 import * as ruler from "./parts/ruler.js";
 
 document.documentElement.classList.add("scripted");
@@ -38,6 +40,8 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("marks", marks.part);
   Alpine.data("brief", brief.part);
   Alpine.data("copier", copier.part);
+  Alpine.data("places", places.part);
+  Alpine.data("recorder", recorder.part);
   Alpine.data("printer", () => ({ print: () => window.print() }));
   // Numbers are recorded as soon as one is finished, so that the window beside it speaks at once.
   Alpine.data("atonce", () => ({

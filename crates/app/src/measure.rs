@@ -11,6 +11,7 @@ use std::io::Read;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use suspect_core::measures::{Input, Kind, Refused, answer, measure, measures, read_trace};
+use suspect_pictures::{Grey, LARGEST_FILE};
 
 /// Largest request or file that is read, in bytes: a recording of ten seconds is smaller.
 const LARGEST: u64 = 8 * 1024 * 1024;
@@ -21,8 +22,18 @@ const REFUSED: u8 = 2;
 pub struct Options {
     /// The measure, or `list` for all of them with their inputs.
     measure: String,
-    /// A file to read from: a recording (WAV) for `tone`, a table (CSV) for `temperature-trace`.
+    /// A file to read from: a recording (WAV) for `tone`, a table (CSV) for `temperature-trace`, a
+    /// photo for `photo-rhythm`.
     file: Option<PathBuf>,
+    /// Where on the photo the line lies, in pixels: `--line x1,y1,x2,y2`.
+    #[arg(long, value_name = "X1,Y1,X2,Y2", allow_hyphen_values = true)]
+    line: Option<String>,
+    /// Length of the reference on the photo, in pixels.
+    #[arg(long, value_name = "N")]
+    scale_px: Option<String>,
+    /// Length of the reference in truth, in millimetres.
+    #[arg(long, value_name = "N")]
+    scale_mm: Option<String>,
     /// Print JSON; `-` reads `{"inputs": {…}, "case": {…}}` from standard input.
     #[arg(long, num_args = 0..=1, default_missing_value = "")]
     json: Option<String>,
@@ -74,7 +85,13 @@ fn request(options: &Options) -> Result<Value, String> {
     };
     let mut more = Map::new();
     if let Some(file) = &options.file {
-        more.extend(of_file(&options.measure, file)?);
+        more.extend(of_file(options, file)?);
+    }
+    for (name, value) in [
+        ("scale_px", &options.scale_px),
+        ("scale_mm", &options.scale_mm),
+    ] {
+        more.extend(value.iter().map(|v| (name.to_string(), json!(v))));
     }
     for pair in &options.inputs {
         let Some((name, value)) = pair.split_once('=') else {
@@ -108,10 +125,10 @@ fn piped() -> Result<Value, String> {
 }
 
 /// The inputs a file gives a measure.
-fn of_file(measure: &str, file: &Path) -> Result<Map<String, Value>, String> {
+fn of_file(options: &Options, file: &Path) -> Result<Map<String, Value>, String> {
     let told = |e: anyhow::Error| format!("{e:#}");
     let mut inputs = Map::new();
-    match measure {
+    match options.measure.as_str() {
         "tone" => {
             let bytes = files::head(file, LARGEST + 1).map_err(told)?;
             if bytes.len() as u64 > LARGEST {
@@ -128,9 +145,31 @@ fn of_file(measure: &str, file: &Path) -> Result<Map<String, Value>, String> {
             inputs.insert("time_s".into(), json!(trace.times));
             inputs.insert("temp_c".into(), json!(trace.values));
         }
+        "photo-rhythm" => {
+            let line = options.line.as_deref().unwrap_or_default();
+            inputs.insert("profile".into(), json!(profile(file, line)?));
+        }
         other => return Err(format!("`{other}` reads no file")),
     }
     Ok(inputs)
+}
+
+/// Brightness along a line of a photo.
+fn profile(file: &Path, line: &str) -> Result<Vec<f64>, String> {
+    let numbers = line.split(',').map(|n| n.trim().parse::<f64>());
+    let places: Vec<f64> = numbers.collect::<Result<_, _>>().unwrap_or_default();
+    let [x1, y1, x2, y2] = places[..] else {
+        return Err(format!(
+            "--line \"{line}\": four numbers are wanted, x1,y1,x2,y2 in pixels"
+        ));
+    };
+    let bytes = files::head(file, LARGEST_FILE as u64 + 1).map_err(|e| format!("{e:#}"))?;
+    let shown = files::shown(file);
+    let photo = Grey::open(&bytes).map_err(|why| format!("{shown}: {why}"))?;
+    let (w, h) = photo.size();
+    photo
+        .along((x1, y1), (x2, y2))
+        .ok_or_else(|| format!("--line {line}: it must lie within the photo of {w} × {h} pixels"))
 }
 
 /// The answer for people.

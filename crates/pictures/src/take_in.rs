@@ -88,35 +88,7 @@ pub enum Refused {
 /// # Errors
 /// [`Refused`], whose text can be shown as it is.
 pub fn take_in(bytes: &[u8]) -> Result<Kept, Refused> {
-    if bytes.len() > LARGEST_FILE {
-        return Err(Refused::TooLarge(bytes.len()));
-    }
-    let format = image::guess_format(bytes).map_err(|_| Refused::NotAPicture)?;
-    let pixels = match format {
-        ImageFormat::Jpeg if !ends_whole(bytes) => return Err(Refused::Damaged),
-        ImageFormat::Jpeg => {
-            let reader = ImageReader::with_format(Cursor::new(bytes), format);
-            let decoder = reader.into_decoder().map_err(|_| Refused::Damaged)?;
-            decode(decoder, if is_progressive(bytes) { PASSES } else { 0 })?
-        }
-        ImageFormat::Png => {
-            let decoder = PngDecoder::with_limits(Cursor::new(bytes), png_limits())
-                .map_err(|_| Refused::Damaged)?;
-            if decoder.is_apng().map_err(|_| Refused::Damaged)? {
-                return Err(Refused::Animated);
-            }
-            decode(decoder, 0)?
-        }
-        ImageFormat::WebP => {
-            let decoder = WebPDecoder::new(Cursor::new(bytes)).map_err(|_| Refused::Damaged)?;
-            if decoder.has_animation() {
-                return Err(Refused::Animated);
-            }
-            decode(decoder, 0)?
-        }
-        _ => return Err(Refused::NotAPicture),
-    };
-    let Decoded { image, orientation } = pixels;
+    let Decoded { image, orientation } = decoded(bytes)?;
     let (width, height) = (image.width() as usize, image.height() as usize);
     let mut judgement = judge(Pixels::new(width, height, image.as_raw()));
     let lying = matches!(
@@ -139,6 +111,49 @@ pub fn take_in(bytes: &[u8]) -> Result<Kept, Refused> {
         thumbnail: encode(&small, QUALITY.1)?,
         judgement,
     })
+}
+
+/// A picture upright, in all its pixels.
+///
+/// # Errors
+/// As [`take_in`].
+pub fn upright(bytes: &[u8]) -> Result<RgbImage, Refused> {
+    let Decoded { image, orientation } = decoded(bytes)?;
+    let mut picture = DynamicImage::ImageRgb8(image);
+    picture.apply_orientation(orientation);
+    Ok(picture.into_rgb8())
+}
+
+/// Decodes what is a picture we know, within the limits.
+fn decoded(bytes: &[u8]) -> Result<Decoded, Refused> {
+    if bytes.len() > LARGEST_FILE {
+        return Err(Refused::TooLarge(bytes.len()));
+    }
+    let format = image::guess_format(bytes).map_err(|_| Refused::NotAPicture)?;
+    match format {
+        ImageFormat::Jpeg if !ends_whole(bytes) => Err(Refused::Damaged),
+        ImageFormat::Jpeg => {
+            let reader = ImageReader::with_format(Cursor::new(bytes), format);
+            let decoder = reader.into_decoder().map_err(|_| Refused::Damaged)?;
+            decode(decoder, if is_progressive(bytes) { PASSES } else { 0 })
+        }
+        ImageFormat::Png => {
+            let decoder = PngDecoder::with_limits(Cursor::new(bytes), png_limits())
+                .map_err(|_| Refused::Damaged)?;
+            if decoder.is_apng().map_err(|_| Refused::Damaged)? {
+                return Err(Refused::Animated);
+            }
+            decode(decoder, 0)
+        }
+        ImageFormat::WebP => {
+            let decoder = WebPDecoder::new(Cursor::new(bytes)).map_err(|_| Refused::Damaged)?;
+            if decoder.has_animation() {
+                return Err(Refused::Animated);
+            }
+            decode(decoder, 0)
+        }
+        _ => Err(Refused::NotAPicture),
+    }
 }
 
 fn limits() -> Limits {
@@ -216,13 +231,28 @@ fn decode(mut decoder: impl ImageDecoder, beside: u64) -> Result<Decoded, Refuse
     })
 }
 
+/// Width and height of the picture that is kept of one so wide and so high, in pixels.
+pub fn kept_size(width: u32, height: u32) -> (u32, u32) {
+    within(width, height, KEPT_EDGE)
+}
+
+/// A size with its longer side at most `edge`, in proportion.
+fn within(width: u32, height: u32, edge: u32) -> (u32, u32) {
+    let long = width.max(height);
+    let scaled = |side: u32| match long <= edge {
+        true => side,
+        false => (u64::from(side) * u64::from(edge) / u64::from(long)).max(1) as u32,
+    };
+    (scaled(width), scaled(height))
+}
+
 /// No larger than `edge` pixels; small pictures stay as they are.
 fn shrunk(image: RgbImage, edge: u32) -> Result<RgbImage, Refused> {
     let long = image.width().max(image.height());
     if long <= edge {
         return Ok(image);
     }
-    let scaled = |side: u32| (u64::from(side) * u64::from(edge) / u64::from(long)).max(1) as u32;
+    let (width, height) = within(image.width(), image.height(), edge);
     let from = ImageRef::new(
         image.width(),
         image.height(),
@@ -230,11 +260,7 @@ fn shrunk(image: RgbImage, edge: u32) -> Result<RgbImage, Refused> {
         PixelType::U8x3,
     )
     .map_err(|_| Refused::Damaged)?;
-    let mut to = Image::new(
-        scaled(image.width()),
-        scaled(image.height()),
-        PixelType::U8x3,
-    );
+    let mut to = Image::new(width, height, PixelType::U8x3);
     let options = ResizeOptions::new().resize_alg(ResizeAlg::Convolution(FilterType::Box));
     Resizer::new()
         .resize(&from, &mut to, &options)

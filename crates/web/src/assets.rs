@@ -187,7 +187,8 @@ pub fn url(name: &str) -> String {
 
 /// Addresses of the modules that the first one needs, so that a page asks for all of them at once.
 pub fn modules_needed() -> Vec<String> {
-    let needed = modules().filter(|name| !name.ends_with("/worker.js"));
+    let apart = |name: &String| name.ends_with("/worker.js") || name.ends_with("-worklet.js");
+    let needed = modules().filter(|name| !apart(name));
     needed.map(|name| url(&name)).collect()
 }
 

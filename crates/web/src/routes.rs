@@ -1,7 +1,7 @@
 //! Every route.
 
 use crate::Hosts;
-use crate::pages::bench::{keep, measure, sheet, shelf};
+use crate::pages::bench::{hear, keep, measure, photo, sheet, shelf, trace};
 use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
 use crate::pages::doing::{check, fix, other, progress, proof, stop, stuck, tag};
 use crate::pages::floor::{before, machine, machine_edit, machine_stop, me, overview, workshop};
@@ -37,6 +37,11 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     let uploads = Router::new()
+        .route("/bench/tone", get(hear::show).post(hear::heard))
+        .route(
+            "/bench/temperature-trace",
+            get(trace::show).post(trace::judged),
+        )
         .route("/cases", post(opening::open))
         .route("/cases/{id}/pictures", post(upload::add))
         .layer(DefaultBodyLimit::max(upload::LARGEST_UPLOAD))
@@ -157,6 +162,7 @@ fn bench() -> Router<AppState> {
         .route("/bench", get(shelf::show))
         .route("/bench/{measure}", get(measure::show))
         .route("/bench/{measure}/sheet", get(sheet::show))
+        .route("/cases/{id}/pictures/{picture}/measure", get(photo::show))
         .route("/cases/{id}/bench/{measure}", post(keep::in_case))
         .route("/machines/{id}/bench/{measure}", post(keep::with_machine))
 }

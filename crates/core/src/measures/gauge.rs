@@ -93,7 +93,7 @@ pub struct Gauge {
 
 /// Checks that are read as numbers: those with a measure of their name that speaks of all their
 /// outcomes and takes no more than a hand can write down.
-const CHECKS: [&str; 20] = [
+const CHECKS: [&str; 21] = [
     "shift-size",
     "wall-thickness",
     "extruder-steps-free",
@@ -107,6 +107,7 @@ const CHECKS: [&str; 20] = [
     "driver-heat",
     "probe-repeat",
     "band-spacing",
+    "rib-spacing",
     "belt-pluck",
     "chamber-two-sensors",
     "second-thermometer",

@@ -17,6 +17,7 @@ mod maths;
 mod out;
 mod refused;
 mod request;
+pub mod signals;
 mod slips;
 mod sources;
 mod spectrum;
@@ -136,6 +137,19 @@ pub fn measures() -> impl Iterator<Item = &'static Measure> {
     ]
     .into_iter()
     .flatten()
+}
+
+/// Checks that a measure of another name answers.
+const ANSWERS: [(&str, &str); 2] = [
+    ("mesh-readout", "tram"),
+    ("paper-at-points", "first-layer-thickness"),
+];
+
+/// The measure that answers a check.
+pub fn for_check(check: &str) -> Option<&'static Measure> {
+    let other = ANSWERS.iter().find(|(c, _)| *c == check);
+    let id = other.map_or(check, |(_, id)| id);
+    measures().find(|m| m.id == id)
 }
 
 /// A measure by its identifier.

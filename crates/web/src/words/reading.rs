@@ -50,6 +50,9 @@ fn row(out: &Out, name: &str, value: &Output) -> String {
 
 /// A name without its unit, and the unit as it is shown behind a number.
 fn split(name: &str) -> (&str, &'static str) {
+    if name == "px_per_mm" {
+        return ("scale", " px/mm");
+    }
     let known = UNITS
         .iter()
         .find_map(|(end, unit)| Some((name.strip_suffix(end)?, *unit)));

@@ -8,6 +8,7 @@ mod second_thermometer;
 mod temperature_trace;
 
 use super::Measure;
+pub(super) use temperature_trace::jump_times;
 
 pub(super) const ALL: &[Measure] = &[
     chamber_watts::MEASURE,

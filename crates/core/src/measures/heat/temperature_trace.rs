@@ -105,6 +105,15 @@ fn period(points: &[(f64, f64)], middle: f64, swing: f64) -> Option<f64> {
     even.then(|| mean(&gaps))
 }
 
+/// When a trace stepped as no heater block can.
+pub fn jump_times(times: &[f64], temps: &[f64]) -> Vec<f64> {
+    let jumped = |n: &usize| {
+        let step = (temps[*n] - temps[n - 1]).abs();
+        step >= JUMP.0 && step / (times[*n] - times[n - 1]) >= JUMP.1
+    };
+    (1..times.len()).filter(jumped).map(|n| times[n]).collect()
+}
+
 fn read(g: &Given) -> Result<Trace, Refused> {
     let [t, temps] = g.together(["time_s", "temp_c"])?;
     if t.windows(2).any(|w| w[1] <= w[0]) {
@@ -114,10 +123,6 @@ fn read(g: &Given) -> Result<Trace, Refused> {
     if span < 60.0 {
         return refuse("time_s: too short a trace: log ten minutes");
     }
-    let jumps = (1..t.len()).filter(|n| {
-        let step = (temps[*n] - temps[n - 1]).abs();
-        step >= JUMP.0 && step / (t[*n] - t[n - 1]) >= JUMP.1
-    });
     let smooth = |n: usize| median(&temps[n.saturating_sub(2)..(n + 3).min(temps.len())]);
     let points: Vec<(f64, f64)> = (0..t.len()).map(|n| (t[n], smooth(n))).collect();
     let fan = g.maybe("fan_from_s").unwrap_or(f64::INFINITY);
@@ -130,7 +135,7 @@ fn read(g: &Given) -> Result<Trace, Refused> {
     let swing = percentile(&ys, 0.95) - percentile(&ys, 0.05);
     Ok(Trace {
         minutes: span / 60.0,
-        jumps: jumps.count() as f64,
+        jumps: jump_times(t, temps).len() as f64,
         mean: mean(&ys),
         swing,
         period: period(still, mean(&ys), swing),

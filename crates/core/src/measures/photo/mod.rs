@@ -7,6 +7,7 @@ mod rhythm;
 mod scale;
 
 use super::Measure;
+pub(super) use rhythm::Profile;
 
 pub(super) const ALL: &[Measure] = &[
     photo_rhythm::MEASURE,

@@ -17,8 +17,9 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::File,
         words: "photo distance length angle picture scale",
         formulas: &[
-            "{px_per_mm} = √(({ref_px#3} − {ref_px#1})² + ({ref_px#4} − {ref_px#2})²) / {ref_mm}",
-            "{length_mm} = √(({line_px#3} − {line_px#1})² + ({line_px#4} − {line_px#2})²) / {px_per_mm} · (1 − {depth_mm} / {camera_mm})",
+            "scale = length of the reference in pixels / its length in truth",
+            "length = length of the line in pixels / scale · (1 − nearer by / distance of the \
+             camera)",
         ],
         example: &[
             ("ref_px", "110 90 710 96"),

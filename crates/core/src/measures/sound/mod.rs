@@ -5,4 +5,6 @@ mod tone;
 
 use super::Measure;
 
+pub(super) use tone::spectrum;
+
 pub(super) const ALL: &[Measure] = &[tone::MEASURE];

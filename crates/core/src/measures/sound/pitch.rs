@@ -48,20 +48,58 @@ fn thinned(rate: f64, samples: &[f64]) -> (f64, Vec<f64>) {
     (rate / group as f64, thin.collect())
 }
 
-/// The loudest frame less what never dies away (hum) and what has no pitch (noise).
-fn ringing(rate: f64, samples: &[f64]) -> Result<Ringing, &'static str> {
+/// Frames of a recording as spectra, and which of them is the loudest within the band.
+struct Frames {
+    power: Vec<Vec<f64>>,
+    loud: Vec<f64>,
+    loudest: usize,
+    /// Hertz from bin to bin; first and last bin of the band.
+    step: f64,
+    first: usize,
+    last: usize,
+}
+
+fn frames(rate: f64, samples: &[f64]) -> Frames {
     let (wide, hop) = ((FRAME * rate) as usize, (HOP * rate) as usize);
     let size = (2 * wide).next_power_of_two();
     let step = rate / size as f64;
     let (first, last) = ((LOWEST / step).ceil() as usize, (HIGHEST / step) as usize);
     let window = hann(wide);
-    let frames: Vec<Vec<f64>> = (0..=samples.len() - wide)
+    let power: Vec<Vec<f64>> = (0..=samples.len() - wide)
         .step_by(hop)
         .map(|s| power(&windowed(&samples[s..s + wide], &window), size))
         .collect();
-    let band = |p: &[f64]| -> f64 { p[first..=last].iter().sum() };
-    let loud: Vec<f64> = frames.iter().map(|p| band(p)).collect();
-    let loudest = highest(&loud, 0..loud.len()).unwrap_or(0);
+    let loud: Vec<f64> = power.iter().map(|p| p[first..=last].iter().sum()).collect();
+    Frames {
+        loudest: highest(&loud, 0..loud.len()).unwrap_or(0),
+        power,
+        loud,
+        step,
+        first,
+        last,
+    }
+}
+
+/// The power of the loudest frame by frequency in hertz, as it was recorded.
+pub fn loudest(rate: f64, samples: &[f64]) -> Vec<(f64, f64)> {
+    let (rate, samples) = thinned(rate, samples);
+    let all = frames(rate, &samples);
+    let bins = all.first..=all.last;
+    bins.map(|i| (i as f64 * all.step, all.power[all.loudest][i]))
+        .collect()
+}
+
+/// The loudest frame less what never dies away (hum) and what has no pitch (noise).
+fn ringing(rate: f64, samples: &[f64]) -> Result<Ringing, &'static str> {
+    let (wide, hop) = ((FRAME * rate) as usize, (HOP * rate) as usize);
+    let Frames {
+        power: frames,
+        loud,
+        loudest,
+        step,
+        first,
+        last,
+    } = frames(rate, samples);
     if loud[loudest] <= 0.0 {
         return Err("silence");
     }

@@ -1,6 +1,6 @@
 //! The tone of a plucked belt in a recording.
 
-use super::pitch::{Pitch, pitch};
+use super::pitch::{Pitch, loudest, pitch};
 use crate::measures::card::{Card, Hold};
 use crate::measures::input::text;
 use crate::measures::out::plus_minus;
@@ -52,6 +52,16 @@ fn recording(text: &str) -> Result<(f64, Vec<i16>), Refused> {
     }
     let samples = reader.into_samples().collect::<Result<_, _>>();
     Ok((rate, samples.map_err(|_| no_wav())?))
+}
+
+/// The power of the loudest moment of a recording by frequency in hertz.
+///
+/// # Errors
+/// As [`recording`].
+pub fn spectrum(text: &str) -> Result<Vec<(f64, f64)>, Refused> {
+    let (rate, samples) = recording(text)?;
+    let samples: Vec<f64> = samples.into_iter().map(f64::from).collect();
+    Ok(loudest(rate, &samples))
 }
 
 fn reckon(_: &'static str, g: &Given, o: &mut Out) -> Result<(), Refused> {

@@ -1,10 +1,16 @@
 //! The measuring bench: what is read, what follows, what it says to a case.
 
 pub mod context;
+mod desk;
+mod follows;
 pub mod form;
+pub mod hear;
 pub mod keep;
 pub mod measure;
-pub mod over_time;
-pub mod says;
+mod over_time;
+pub mod photo;
+mod points;
+mod says;
 pub mod sheet;
 pub mod shelf;
+pub mod trace;

@@ -10,8 +10,8 @@ use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{self, OutcomeRow, WorkView};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
-use crate::show;
 use crate::state::AppState;
+use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::{Html, IntoResponse};
@@ -34,6 +34,8 @@ struct CheckPage {
     guide: GuideView,
     plain: String,
     gauge: Option<GaugeView>,
+    /// The measure of the bench that answers it.
+    bench: Option<String>,
     schools: Vec<SchoolLine>,
     /// Several of its outcomes may be seen at one look.
     several: bool,
@@ -77,6 +79,8 @@ fn page(state: &AppState, case: &OpenCase, asked: Shown) -> Result<String, PageE
             reckoned: asked.reckoned,
             ..gauge::view(case, g, fields, errors)
         }),
+        bench: measures::for_check(&finding.id)
+            .map(|m| urls::with(&urls::measure(m.id), &[("case", case.id.to_string())])),
         schools: schools::of_check(k, Some(&case.workshop), asked.check),
         several: finding.several,
         outcomes: work::outcome_rows(k, check.finding, &previews),

@@ -2,6 +2,7 @@
 
 pub mod begin;
 pub mod case_line;
+pub mod files;
 pub mod history;
 pub mod line_up;
 pub mod link;
