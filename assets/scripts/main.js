@@ -24,6 +24,7 @@ import * as marks from "./parts/marks.js";
 import * as places from "./parts/places.js";
 import * as recorder from "./parts/recorder.js";
 import * as ruler from "./parts/ruler.js";
+import * as trace from "./parts/trace.js";
 
 document.documentElement.classList.add("scripted");
 
@@ -42,6 +43,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("copier", copier.part);
   Alpine.data("places", places.part);
   Alpine.data("recorder", recorder.part);
+  Alpine.data("trace", trace.part);
   Alpine.data("printer", () => ({ print: () => window.print() }));
   // Numbers are recorded as soon as one is finished, so that the window beside it speaks at once.
   Alpine.data("atonce", () => ({

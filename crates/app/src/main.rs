@@ -1,8 +1,8 @@
 //! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads
 //! to the fix.
 //!
-//! A file per command: `serve`, `rank`, `measure`, `rehearse`, `knowledge`, `trial`, `export`;
-//! `demo` the made-up workshop, `files` reading and its errors, `memory` what the allocator gives
+//! A file per command: `serve`, `rank`, `measure`, `stand_in`, `rehearse`, `knowledge`, `trial`,
+//! `export`; `demo` the made-up workshop, `files` reading and its errors, `memory` what the allocator gives
 //! back.
 
 mod demo;
@@ -14,6 +14,7 @@ mod memory;
 mod rank;
 mod rehearse;
 mod serve;
+mod stand_in;
 mod trial;
 
 use clap::{Parser, Subcommand};
@@ -47,6 +48,8 @@ enum Command {
         #[arg(long, default_value_t = 1)]
         copies: usize,
     },
+    /// Simulate a device on a port of this computer, with a fault to choose.
+    StandIn(stand_in::Options),
     /// Look into the knowledge.
     Knowledge {
         #[command(subcommand)]
@@ -114,6 +117,7 @@ fn main() -> ExitCode {
             memory::hand_back_large_blocks();
             asynchronous(serve::run(&options))
         }
+        Command::StandIn(options) => asynchronous(stand_in::run(&options)),
         Command::Demo { database, copies } => asynchronous(serve::demo(&database, copies)),
         Command::Knowledge { command } => match command {
             KnowledgeCommand::Check { folder } => knowledge::check(folder.as_deref()),

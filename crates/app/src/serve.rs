@@ -2,10 +2,12 @@
 
 use anyhow::{Context, Result};
 use clap::Args;
+use clap::builder::FalseyValueParser;
 use std::path::PathBuf;
 use std::process::ExitCode;
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
+use suspect_devices::Allowed;
 use suspect_store::{DemoState, Held, Store, StoreError};
 use suspect_web::{AppState, Hosts};
 use tokio::net::TcpListener;
@@ -31,9 +33,16 @@ pub struct Options {
     /// behind a proxy, or in a network with names of its own.
     #[arg(long, env = "ALLOWED_HOSTS", value_delimiter = ',')]
     allowed_hosts: Vec<String>,
-    /// Load the demo when the database is empty.
+    /// Load the demo when the database is empty, and stand in for its machines' devices.
     #[arg(long)]
     demo: bool,
+    /// Start no stand-ins for the demo's devices.
+    #[arg(long, env = "NO_STAND_INS", value_parser = FalseyValueParser::new())]
+    no_stand_ins: bool,
+    /// Addresses devices may have beside those of this computer, parted by commas: networks
+    /// (192.168.4.0/24), single addresses, serial ports (/dev/ttyUSB0).
+    #[arg(long, env = "ALLOWED_DEVICES", value_delimiter = ',')]
+    allowed_devices: Vec<String>,
     /// A knowledge folder, read once at the start; without it the knowledge shipped with the
     /// program.
     #[arg(long)]
@@ -112,6 +121,8 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
         return Ok(ExitCode::from(2));
     };
     let knowledge = Arc::new(knowledge);
+    let named = options.allowed_devices.iter().map(String::as_str);
+    let mut devices = Allowed::read(named).context("ALLOWED_DEVICES")?;
     // The port first: a taken one is told before anything is touched.
     let address = format!("{}:{}", options.host, options.port);
     let listener = TcpListener::bind(&address).await.with_context(|| {
@@ -126,7 +137,12 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     };
     held.release().await;
     loaded?;
-    let state = AppState::new(store.clone(), knowledge).with_patterns(options.patterns);
+    if options.demo && !options.no_stand_ins {
+        crate::stand_in::of_the_demo(&mut devices).await?;
+    }
+    let state = AppState::new(store.clone(), knowledge)
+        .with_patterns(options.patterns)
+        .with_devices(devices);
     state.workshop().await?;
     let hosts = Hosts::new(&options.host, options.allowed_hosts.iter().cloned());
     // Before anybody can know that it answers, it can be asked to stop.

@@ -15,6 +15,9 @@ use time::OffsetDateTime;
 /// Most hours a counter can show: more than twenty years without a pause.
 pub const MOST_HOURS: f64 = 200_000.0;
 
+/// Devices of a machine that may be asked.
+pub const DEVICES: [&str; 3] = ["console", "power-meter", "calipers"];
+
 /// What a machine is: the latest entry of its log that says so counts.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 pub struct Described {
@@ -65,6 +68,13 @@ pub enum MachineEvent {
         /// What followed: outputs by name, as the bench reckoned them then.
         found: BTreeMap<String, f64>,
     },
+    /// A device of it is reached at an address from now on, or no more.
+    Reached {
+        /// Which: one of [`DEVICES`].
+        device: String,
+        /// Where; empty for no more.
+        address: String,
+    },
     /// It stands still until further notice.
     OutOfService {
         /// Why.
@@ -107,6 +117,18 @@ impl MachineEvent {
 /// What the counter showed last.
 pub fn counter(entries: &[MachineEntry]) -> Option<f64> {
     entries.iter().filter_map(|e| e.event.hours()).next_back()
+}
+
+/// Where the devices of a machine are reached.
+pub fn devices(entries: &[MachineEntry]) -> BTreeMap<String, String> {
+    let mut reached = BTreeMap::new();
+    for entry in entries {
+        if let MachineEvent::Reached { device, address } = &entry.event {
+            reached.insert(device.clone(), address.clone());
+        }
+    }
+    reached.retain(|_, address: &mut String| !address.is_empty());
+    reached
 }
 
 /// A profile as a context. What the present program does not know of it counts as not known.
@@ -167,6 +189,13 @@ pub fn accept(
         }
         MachineEvent::Benched { reading, .. } => holds(reading)
             .map_err(|why| Refusal::invalid("measure", ReadingProblem::Together(why.to_string()))),
+        MachineEvent::Reached { device, address } => {
+            if !DEVICES.contains(&device.as_str()) {
+                let problem = Problem::unknown("device", device, DEVICES);
+                return Err(Refusal::invalid("device", problem));
+            }
+            text::optional(address, text::LONGEST_NAME).map_err(|e| Refusal::invalid(device, e))
+        }
         MachineEvent::BackInService => match now {
             Some((_, true)) => Ok(()),
             _ => Err(NotNow::InService.into()),

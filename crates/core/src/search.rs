@@ -324,6 +324,7 @@ mod tests {
             Topic::Fix(x) => k.fix(x).id.clone(),
             Topic::Term(t) => k.glossary[t].id.clone(),
             Topic::Material(m) => k.materials[m].id.clone(),
+            Topic::Measure(id) => id.to_string(),
         };
         Index::new(&k)
             .find(query)

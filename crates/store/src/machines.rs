@@ -257,6 +257,7 @@ async fn apply(
         },
         MachineEvent::Counter { .. }
         | MachineEvent::Fitted { .. }
+        | MachineEvent::Reached { .. }
         | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);

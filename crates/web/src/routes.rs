@@ -1,10 +1,14 @@
 //! Every route.
 
 use crate::Hosts;
-use crate::pages::bench::{hear, keep, measure, photo, sheet, shelf, trace};
+use crate::pages::bench::{
+    hear, keep, live as trace_live, measure, photo, sheet, shelf, take, trace,
+};
 use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
 use crate::pages::doing::{check, fix, other, progress, proof, stop, stuck, tag};
-use crate::pages::floor::{before, machine, machine_edit, machine_stop, me, overview, workshop};
+use crate::pages::floor::{
+    before, devices, machine, machine_edit, machine_stop, me, overview, workshop,
+};
 use crate::pages::handbook::{
     cautions, checks, fixes, glossary, materials, measures, schools, search, signs, suspects,
 };
@@ -49,6 +53,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .with_state(state.clone());
     let endless = Router::new()
         .route("/live", get(live::stream))
+        .route("/machines/{id}/trace", get(trace_live::stream))
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     protection::guard(&state, hosts, pages, uploads, endless, assets::routes())
@@ -81,6 +86,10 @@ fn floor() -> Router<AppState> {
         .route("/machines/{id}/service", post(machine::service))
         .route("/machines/{id}/stop/{stop}", get(machine_stop::show))
         .route("/machines/{id}/stop/{stop}/tag", get(machine_stop::tag))
+        .route(
+            "/machines/{id}/devices",
+            get(devices::show).post(devices::change),
+        )
         .route("/machines/{id}/before", get(before::show))
         .route("/workshop", get(workshop::show).post(workshop::set))
         .route("/me", post(me::set))
@@ -162,6 +171,7 @@ fn bench() -> Router<AppState> {
         .route("/bench", get(shelf::show))
         .route("/bench/{measure}", get(measure::show))
         .route("/bench/{measure}/sheet", get(sheet::show))
+        .route("/bench/{measure}/take/{input}", get(take::take))
         .route("/cases/{id}/pictures/{picture}/measure", get(photo::show))
         .route("/cases/{id}/bench/{measure}", post(keep::in_case))
         .route("/machines/{id}/bench/{measure}", post(keep::with_machine))

@@ -9,6 +9,7 @@ use suspect_core::intake::Matcher;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
 use suspect_core::search::Index;
+use suspect_devices::Allowed;
 use suspect_store::{Store, StoreError};
 use time::OffsetDateTime;
 use tokio::sync::Notify;
@@ -25,6 +26,8 @@ pub struct AppState {
     pub index: Arc<Index>,
     /// What was read from people's own words.
     pub told: Arc<Told>,
+    /// The addresses devices may have.
+    pub devices: Arc<Allowed>,
     /// What this process heard of cases that changed.
     pub live: Live,
     #[from_ref(skip)]
@@ -48,6 +51,7 @@ impl AppState {
             knowledge,
             index,
             told,
+            devices: Arc::default(),
             live: Live::default(),
             rebuild: Arc::default(),
             zone: Arc::new(RwLock::new((String::new(), TimeZone::system()))),
@@ -64,6 +68,14 @@ impl AppState {
     /// The same state with a clock of one's own.
     pub fn with_clock(self, clock: fn() -> OffsetDateTime) -> Self {
         Self { clock, ..self }
+    }
+
+    /// The same state, with the addresses devices may have.
+    pub fn with_devices(self, devices: Allowed) -> Self {
+        Self {
+            devices: Arc::new(devices),
+            ..self
+        }
     }
 
     /// The same state, with the page of all components served.

@@ -1,6 +1,7 @@
 //! The demo scenario: a made-up workshop, loaded by replaying real events through the core, always
 //! the same.
 
+mod measured;
 mod pictures;
 mod scenario;
 mod step;
@@ -21,6 +22,23 @@ use time::format_description::well_known::Rfc3339;
 use time::{Duration, OffsetDateTime};
 
 const SCENARIO: &str = include_str!("../../demo/lantern-quay.toml");
+
+/// The stand-ins of the demo's machines: name of the stand-in, device and fault.
+pub fn stand_ins() -> Result<Vec<(String, String, String)>> {
+    let scenario: Scenario = toml::from_str(SCENARIO)?;
+    let of = |m: &scenario::DemoMachine| {
+        let name = m.name.to_lowercase();
+        let one = |(device, fault): (&String, &String)| {
+            (
+                measured::stand_in(&name, device),
+                device.clone(),
+                fault.clone(),
+            )
+        };
+        m.stand_ins.iter().map(one).collect::<Vec<_>>()
+    };
+    Ok(scenario.machine.iter().flat_map(of).collect())
+}
 
 /// Loads the demo into an empty database, or finishes one that was broken off. Returns the number
 /// of cases, 0 when the database holds something else already.
@@ -75,6 +93,7 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
                 .await?;
         }
         note_hours(store, knowledge, machine_id, &demo.hours, (at, n as u64)).await?;
+        measured::note(store, knowledge, machine_id, demo, (at, n as u64)).await?;
         machines.insert(demo.name.clone(), (machine_id, machine));
     }
     let mut loaded = 0;

@@ -19,6 +19,12 @@ pub struct DemoMachine {
     #[serde(default)]
     pub place: String,
     pub hours: DemoHours,
+    /// Stand-ins by device, each with its fault.
+    #[serde(default)]
+    pub stand_ins: BTreeMap<String, String>,
+    /// "WHEN MEASURE INPUT=VALUE; INPUT=VALUE": what was measured on it.
+    #[serde(default)]
+    pub readings: Vec<String>,
 }
 
 #[derive(Deserialize)]

@@ -65,6 +65,12 @@ impl Scale {
             false if low.is_finite() => (low - 1.0, low + 1.0),
             false => (0.0, 1.0),
         };
+        // Equal factors know no nought.
+        let low = match axis.factors {
+            true => low.max(high.max(1e-6) / 1e4),
+            false => low,
+        };
+        let high = if low < high { high } else { low * 10.0 };
         let spare = match axis.range {
             None if !axis.factors => 0.06 * (high - low),
             _ => 0.0,
@@ -80,7 +86,7 @@ impl Scale {
 
     fn at(&self, v: f64) -> f64 {
         let share = match self.factors {
-            true => (v / self.low).ln() / (self.high / self.low).ln(),
+            true => (v.max(self.low) / self.low).ln() / (self.high / self.low).ln(),
             false => (v - self.low) / (self.high - self.low),
         };
         self.from + share.clamp(-0.02, 1.02) * (self.to - self.from)

@@ -146,9 +146,7 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
                 outcome::result(*result)
             )
         }
-        Event::Printed { result, .. } => {
-            format!("Proof by printing: {}", outcome::result(*result))
-        }
+        Event::Printed { result, .. } => format!("Proof by printing: {}", outcome::result(*result)),
         _ => return None,
     };
     Some(said)

@@ -29,8 +29,23 @@ pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
             }
         }
         MachineEvent::Benched { reading, .. } => reading::line(reading),
+        MachineEvent::Reached { device, address } if address.is_empty() => {
+            format!("{}: no longer reached", device_name(device))
+        }
+        MachineEvent::Reached { device, address } => {
+            format!("{}: reached at {address}", device_name(device))
+        }
         MachineEvent::OutOfService { reason } => format!("Out of service: {reason}"),
         MachineEvent::BackInService => "Back in service".into(),
+    }
+}
+
+/// What a device is called.
+pub fn device_name(device: &str) -> &'static str {
+    match device {
+        "console" => "Console",
+        "power-meter" => "Power meter",
+        _ => "Calipers",
     }
 }
 

@@ -6,7 +6,7 @@ use super::{amount, known_fix, no_check, optional, required};
 use crate::case::event::Event;
 use crate::case::state::{CaseState, Status};
 use crate::knowledge::{CheckId, Knowledge, Work};
-use crate::measures::{self, ReadingProblem, Readings, holds};
+use crate::measures::{self, Reading, ReadingProblem, Readings, holds};
 use crate::nearest::short;
 use crate::refusal::{NotNow, Problem, Refusal, Stopped};
 use crate::safety;
@@ -59,18 +59,8 @@ pub(super) fn accept(
             true => Ok(()),
             false => Err(NotNow::NotSetAside.into()),
         },
-        Event::Benched { reading, minutes } => {
-            amount("minutes", *minutes)?;
-            holds(reading).map_err(|why| {
-                let problem = ReadingProblem::Together(why.to_string());
-                Refusal::invalid("reading", problem)
-            })
-        }
-        Event::PutBack { fixed } => match case.changes.iter().find(|c| c.seq == *fixed) {
-            Some(change) if !change.put_back => Ok(()),
-            Some(_) => Err(NotNow::PutBackBefore.into()),
-            None => Err(Refusal::invalid("fixed", Problem::ChangedNothing(*fixed))),
-        },
+        Event::Benched { reading, minutes } => benched(knowledge, case, reading, *minutes),
+        Event::PutBack { fixed } => put_back(case, *fixed),
         Event::LeftForLater { note } => optional("note", note, LONGEST_TEXT),
         Event::Fixed { .. } => fixed(knowledge, case, event),
         Event::Printed { minutes, grams, .. } => {
@@ -82,12 +72,36 @@ pub(super) fn accept(
     }
 }
 
+fn put_back(case: &CaseState, fixed: u32) -> Result<(), Refusal> {
+    match case.changes.iter().find(|c| c.seq == fixed) {
+        Some(change) if !change.put_back => Ok(()),
+        Some(_) => Err(NotNow::PutBackBefore.into()),
+        None => Err(Refusal::invalid("fixed", Problem::ChangedNothing(fixed))),
+    }
+}
+
 fn may_be_set_aside(knowledge: &Knowledge, step: &WorkId) -> Result<(), Refusal> {
     known_work(knowledge, step)?;
     match step {
         WorkId::Check(_) | WorkId::Fix(_) => Ok(()),
         _ => Err(Refusal::invalid("step", Problem::CannotBeSetAside)),
     }
+}
+
+fn benched(
+    knowledge: &Knowledge,
+    case: &CaseState,
+    reading: &Reading,
+    minutes: f64,
+) -> Result<(), Refusal> {
+    amount("minutes", minutes)?;
+    if let Some(check) = knowledge.check_id(&reading.measure) {
+        check_allowed(knowledge, case, check)?;
+    }
+    holds(reading).map_err(|why| {
+        let problem = ReadingProblem::Together(why.to_string());
+        Refusal::invalid("reading", problem)
+    })
 }
 
 fn gauged(

@@ -15,7 +15,8 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::Pencil,
         words: "price repair pays worth it money",
         formulas: &[
-            "{once_money} = {minutes} · {wage_h} / 60 + {parts_money} + {grams} · {money_kg} / 1000 + {machine_h} · {money_h}",
+            "{once_money} = {minutes} · {wage_h} / 60 + {parts_money} + {grams} · {money_kg} / \
+             1000 + {machine_h} · {money_h}",
             "{per_cure_money} = {once_money} / {chance}",
             "{pays_after_prints} = ⌈{per_cure_money} / {saves_print_money}⌉",
         ],

@@ -17,7 +17,8 @@ pub(super) const MEASURE: Measure = Measure {
         formulas: &[
             "{tests} = ⌈log2({differences})⌉",
             "{likely_trials} = ⌈({tests} + 1) / (1 − {unclear_percent} / 100)⌉",
-            "{next_money} = {piece_grams} · {money_kg} / 1000 + {piece_min} · {money_h} / 60 + {hands_min} · {wage_h} / 60",
+            "{next_money} = {piece_grams} · {money_kg} / 1000 + {piece_min} · {money_h} / 60 + \
+             {hands_min} · {wage_h} / 60",
         ],
         example: &[
             ("differences", "24"),

@@ -16,7 +16,8 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::Thermometer,
         words: "chamber slow heating never reaches warm up",
         formulas: &[
-            "{final_c} = {temp_c#3} + ({temp_c#3} − {temp_c#2})² / ({temp_c#2} − {temp_c#1} − ({temp_c#3} − {temp_c#2}))",
+            "{final_c} = {temp_c#3} + ({temp_c#3} − {temp_c#2})² / ({temp_c#2} − {temp_c#1} − \
+             ({temp_c#3} − {temp_c#2}))",
         ],
         example: &[
             ("temp_c", "22 38 47"),

@@ -15,7 +15,8 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::Thermometer,
         words: "nozzle temperature wrong thermistor sensor reads",
         formulas: &[
-            "[where=bore] {difference_c} = {shown_c} − {other_c} | {difference_c} = {shown_c} − {other_c} − 10",
+            "[where=bore] {difference_c} = {shown_c} − {other_c} | {difference_c} = {shown_c} − \
+             {other_c} − 10",
             "{set_c} = {shown_c} + {difference_c}",
         ],
         example: &[("shown_c", "210"), ("other_c", "202 203 202")],

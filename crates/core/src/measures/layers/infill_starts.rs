@@ -17,7 +17,8 @@ pub(super) const MEASURE: Measure = Measure {
         words: "infill gaps slow join lines price restart",
         formulas: &[
             "{starts} = 1000 · {length_m} / {line_mm}",
-            "{restart_extra_mm} = {missing_mm} · {line_width_mm} · {layer_mm} / (π · {filament_mm}² / 4)",
+            "{restart_extra_mm} = {missing_mm} · {line_width_mm} · {layer_mm} / (π · \
+             {filament_mm}² / 4)",
         ],
         example: &[
             ("area_mm2", "3500"),

@@ -17,8 +17,10 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::File,
         words: "top layers infill price time cheaper closed",
         formulas: &[
-            "{layers_money} = {layers_grams} · {money_kg} / 1000 + {layers_minutes} · {money_h} / 60",
-            "{infill_money} = {infill_grams} · {money_kg} / 1000 + {infill_minutes} · {money_h} / 60",
+            "{layers_money} = {layers_grams} · {money_kg} / 1000 + {layers_minutes} · {money_h} / \
+             60",
+            "{infill_money} = {infill_grams} · {money_kg} / 1000 + {infill_minutes} · {money_h} / \
+             60",
         ],
         example: &[
             ("top_layers", "3"),

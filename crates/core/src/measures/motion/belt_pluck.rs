@@ -17,7 +17,8 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::Ear,
         words: "belt tension loose tight tone pluck hertz",
         formulas: &[
-            "{tension_n} = 4 · {belt_kg_m} · ({span_mm} / 1000)² · {tone_hz}² | {tension_n} = 4 · 0.008 · {width_mm} / 6 · ({span_mm} / 1000)² · {tone_hz}²",
+            "{tension_n} = 4 · {belt_kg_m} · ({span_mm} / 1000)² · {tone_hz}² | {tension_n} = 4 · \
+             0.008 · {width_mm} / 6 · ({span_mm} / 1000)² · {tone_hz}²",
         ],
         example: &[("tone_hz", "98 99 98"), ("span_mm", "220")],
         against: "",

@@ -17,7 +17,8 @@ pub(super) const MEASURE: Measure = Measure {
         formulas: &[
             "{slow_hz} = {slow_mm_s} / {slow_spacing_mm}",
             "{fast_hz} = {fast_mm_s} / {fast_spacing_mm}",
-            "{exponent} = ln({fast_spacing_mm} / {slow_spacing_mm}) / ln({fast_mm_s} / {slow_mm_s})",
+            "{exponent} = ln({fast_spacing_mm} / {slow_spacing_mm}) / ln({fast_mm_s} / \
+             {slow_mm_s})",
         ],
         example: &[
             ("slow_mm_s", "50"),

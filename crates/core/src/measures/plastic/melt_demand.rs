@@ -18,7 +18,8 @@ pub(super) const MEASURE: Measure = Measure {
         formulas: &[
             "{rate_mm3_s} = {layer_mm} · {line_width_mm} · {speed_mm_s} · {flow_ratio}",
             "{filament_mm_s} = {rate_mm3_s} / (π · {filament_mm}² / 4)",
-            "{speed_max_mm_s} = ⌊{melt_limit_mm3_s} / ({layer_mm} · {line_width_mm} · {flow_ratio})⌋",
+            "{speed_max_mm_s} = ⌊{melt_limit_mm3_s} / ({layer_mm} · {line_width_mm} · \
+             {flow_ratio})⌋",
         ],
         example: &[
             ("layer_mm", "0.24"),

@@ -19,7 +19,8 @@ pub(super) const MEASURE: Measure = Measure {
         words: "square skew parallelogram corners angle",
         formulas: &[
             "{difference_mm} = {d1_mm} − {d2_mm}",
-            "{skew_deg} = asin(({d1_mm}² − {d2_mm}²) / (4 · {side_a_mm} · {side_b_mm})) | {skew_deg} = asin(({d1_mm}² − {d2_mm}²) / (4 · {side_a_mm}²))",
+            "{skew_deg} = asin(({d1_mm}² − {d2_mm}²) / (4 · {side_a_mm} · {side_b_mm})) | \
+             {skew_deg} = asin(({d1_mm}² − {d2_mm}²) / (4 · {side_a_mm}²))",
         ],
         example: &[
             ("d1_mm", "141.7 141.75"),

@@ -10,7 +10,8 @@ use crate::measures::{Given, Measure, Out, Refused};
 pub(super) const MEASURE: Measure = Measure {
     id: "round-four-ways",
     plain: "roundness four ways",
-    not: "the size; read off the seam. Along the axes it is backlash or belt, between them skew or unequal \
+    not: "the size; read off the seam. Along the axes it is backlash or belt, between them skew \
+          or unequal \
           crossed belts",
     safety: "",
     card: Card {

@@ -19,7 +19,8 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::Ear,
         words: "belt sound record microphone pluck pitch wav",
         formulas: &[
-            "tone = the spacing at which the spectrum repeats, then the mean of its overtones, each divided by its number",
+            "tone = the spacing at which the spectrum repeats, then the mean of its overtones, \
+             each divided by its number",
         ],
         example: &[],
         against: "",

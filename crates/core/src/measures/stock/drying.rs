@@ -17,7 +17,8 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::Scales,
         words: "wet filament moisture dry oven hours",
         formulas: &[
-            "hours = those of the material · (½ + grams / 2000), twice as long for every 10 °C too cool",
+            "hours = those of the material · (½ + grams / 2000), twice as long for every 10 °C \
+             too cool",
         ],
         example: &[("material", "petg"), ("grams", "750")],
         against: "",

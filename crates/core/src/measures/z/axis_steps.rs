@@ -17,7 +17,8 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::File,
         words: "steps per mm new pulley screw lead driver microsteps",
         formulas: &[
-            "[drive=belt] {way_mm} = {belt_pitch_mm} · {pulley_teeth} | {way_mm} = {lead_mm} | {way_mm} = {thread_pitch_mm} · {starts}",
+            "[drive=belt] {way_mm} = {belt_pitch_mm} · {pulley_teeth} | {way_mm} = {lead_mm} | \
+             {way_mm} = {thread_pitch_mm} · {starts}",
             "{steps_new} = {motor_steps} · {microsteps} · {gear_ratio} / {way_mm}",
             "{travel_of_50_mm} = 50 · {steps_now} / {steps_new}",
         ],

@@ -47,7 +47,8 @@ impl<'a> Sheet<'a> {
         let (strokes, texts) = (self.pen.finish(), self.texts);
         Drawn {
             svg: format!(
-                r#"<svg class="sign bench-drawing" viewBox="0 0 {w} {h}" {role}>{strokes}{texts}</svg>"#
+                r#"<svg class="sign bench-drawing" viewBox="0 0 {w} {h}"
+                    {role}>{strokes}{texts}</svg>"#
             ),
             lettered: self.lettered,
         }
@@ -79,8 +80,8 @@ impl<'a> Sheet<'a> {
         let (left, top) = (x - wide / 2.0, y - 13.0);
         let _ = write!(
             self.texts,
-            r#"<rect class="marker" x="{left:.1}" y="{top:.1}" width="{wide:.1}" height="18" rx="9"/><text
-                class="{class}" x="{x:.1}" y="{y:.1}">{words}</text>"#
+            r#"<rect class="marker" x="{left:.1}" y="{top:.1}" width="{wide:.1}" height="18"
+                rx="9"/><text class="{class}" x="{x:.1}" y="{y:.1}">{words}</text>"#
         );
     }
 

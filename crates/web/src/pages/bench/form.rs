@@ -78,6 +78,8 @@ impl<'a> Typed<'a> {
         let asked = self.measure.inputs.iter().filter(|i| i.kind != Kind::Text);
         let (shown, folded): (Vec<&Input>, Vec<&Input>) =
             asked.partition(|i| self.stands_open(i, drawn));
+        let mut shown = shown;
+        shown.sort_by_key(|i| drawn.letter(i.id).unwrap_or(char::MAX));
         let view = |i: &Input| self.view(i, drawn, wrong.get(i.id));
         (
             shown.into_iter().map(view).collect(),
@@ -116,6 +118,7 @@ impl<'a> Typed<'a> {
             optional: !input.needed,
             note: converted(input, &text),
             error: wrong.map(|why| in_words(self.measure, why)),
+            take: None,
             choices: choices.collect(),
             value: text,
         }

@@ -8,6 +8,7 @@ use crate::pages::bench::desk::Desk;
 use crate::pages::bench::follows::Follows;
 use crate::pages::bench::form::Typed;
 use crate::pages::bench::points::Kind;
+use crate::pages::bench::take::device_for;
 use crate::pages::parts::link::Choice;
 use crate::pages::parts::pictures::{PictureCard, cards};
 use crate::pages::parts::reading::{InputView, taken};
@@ -17,6 +18,7 @@ use askama::Template;
 use axum::extract::{Path, RawQuery, State};
 use axum::response::Html;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::machine::devices;
 use suspect_core::measures::{self, Measure};
 use suspect_store::think;
 
@@ -97,7 +99,14 @@ fn view(
         (sent, sure),
         to,
     );
-    let (inputs, more) = typed.views(&drawn, &f.by_input);
+    let (mut inputs, more) = typed.views(&drawn, &f.by_input);
+    let reached = devices(&to.log);
+    for view in &mut inputs {
+        let input = measure.input(view.id);
+        let device = input.and_then(|i| device_for(measure, i));
+        let there = device.filter(|d| reached.contains_key(*d));
+        view.take = there.map(|_| format!("{}/take/{}", urls::measure(measure.id), view.id));
+    }
     MeasurePage {
         pictures: on_a_photo(measure, fields, to),
         taken: taken(&more),

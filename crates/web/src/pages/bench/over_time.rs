@@ -33,7 +33,10 @@ pub struct OverTime {
 /// What the machine's log knows of a measure; nothing without a machine or a reading.
 pub fn over_time(k: &Knowledge, measure: &Measure, to: &For) -> Option<OverTime> {
     let machine = to.machine.as_ref()?;
-    let own = |e: &&MachineEntry| matches!(&e.event, MachineEvent::Benched { reading, .. } if reading.measure == measure.id);
+    let own = |e: &&MachineEntry| match &e.event {
+        MachineEvent::Benched { reading, .. } => reading.measure == measure.id,
+        _ => false,
+    };
     let mut entries: Vec<&MachineEntry> = to.log.iter().filter(own).collect();
     entries.drain(..entries.len().saturating_sub(MOST));
     let name = shown_output(&entries)?;

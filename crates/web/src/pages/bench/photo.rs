@@ -20,6 +20,7 @@ use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Path, RawQuery, State};
 use axum::response::Html;
+use suspect_core::knowledge::Knowledge;
 use suspect_core::measures::{Inputs, Measure, Output, Raw, measure, signals};
 use suspect_pictures::{Grey, kept_size};
 use suspect_store::{StoreError, Uuid, think};
@@ -108,31 +109,18 @@ fn view(
     let kind = placed.kind;
     let of = measure(kind.measure()).map_err(|_| askama::Error::Fmt)?;
     let typed = Typed::new(of, fields, of.known(k, &to.facts));
-    let mut raw = typed.raw();
     let line = profile.as_ref().and_then(|p| p.as_ref().ok());
-    placed.fill(&mut raw, line.map(Vec::as_slice));
-    let mut sent = typed.parameters();
-    sent.extend(placed.parameters());
-    sent.push(("what", kind.id().into()));
-    sent.push(("into", fields.get("into").into()));
     let href = urls::picture(case.id, picture);
     let action = format!("{href}/measure");
-    let mut f = Follows::of(
+    let (raw, mut f) = reckoned(
         k,
-        of,
-        of.bench(&raw, fields.get("sure") == "yes"),
-        (sent, false),
+        (of, &typed),
+        (fields, placed),
+        line.map(Vec::as_slice),
         to,
     );
     f.action.clone_from(&action);
-    let drawn = typed.drawing();
-    let (mut inputs, mut more) = typed.views(&drawn, &f.by_input);
-    for view in [&mut inputs, &mut more] {
-        view.retain(|i| !kind.places(i.id));
-        for input in view {
-            input.letter = None;
-        }
-    }
+    let (inputs, more) = fields_of(kind, &typed, &f);
     let of_places = f.by_input.iter().find(|(id, _)| kind.places(id));
     let of_places = of_places.map(|(_, why)| in_words(of, why));
     let charts = line.map(|line| charts(line, &raw, &f)).unwrap_or_default();
@@ -163,6 +151,37 @@ fn view(
         action,
         f,
     })
+}
+
+/// What follows from the places and the numbers beside them.
+fn reckoned(
+    k: &Knowledge,
+    (of, typed): (&'static Measure, &Typed),
+    (fields, placed): (&Fields, &Placed),
+    line: Option<&[f64]>,
+    to: &For,
+) -> (Inputs, Follows) {
+    let mut raw = typed.raw();
+    placed.fill(&mut raw, line);
+    let mut sent = typed.parameters();
+    sent.extend(placed.parameters());
+    sent.push(("what", placed.kind.id().into()));
+    sent.push(("into", fields.get("into").into()));
+    let sure = fields.get("sure") == "yes";
+    let f = Follows::of(k, of, of.bench(&raw, sure), (sent, sure), to);
+    (raw, f)
+}
+
+/// The fields beside the places: those that stand open, and the usual ones.
+fn fields_of(kind: Kind, typed: &Typed, f: &Follows) -> (Vec<InputView>, Vec<InputView>) {
+    let (mut inputs, mut more) = typed.views(&typed.drawing(), &f.by_input);
+    for view in [&mut inputs, &mut more] {
+        view.retain(|i| !kind.places(i.id));
+        for input in view {
+            input.letter = None;
+        }
+    }
+    (inputs, more)
 }
 
 /// The line as it was read, and its rhythms.

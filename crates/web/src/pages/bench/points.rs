@@ -231,7 +231,8 @@ impl Placed {
         let (w, h) = (f64::from(self.size.0), f64::from(self.size.1));
         let (grip, letter) = (0.022 * w.max(h), 0.026 * w.max(h));
         let mut svg = format!(
-            r#"<svg viewBox="0 0 {w} {h}" preserveAspectRatio="none" role="group" aria-label="Places on the photo">"#
+            r#"<svg viewBox="0 0 {w} {h}" preserveAspectRatio="none" role="group"
+                aria-label="Places on the photo">"#
         );
         for group in &self.groups {
             let (field, words, _) = group.group;

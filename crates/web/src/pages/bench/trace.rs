@@ -13,16 +13,20 @@ use crate::pages::parts::files::{Sent, take};
 use crate::pages::parts::reading::InputView;
 use crate::pages::{Answer, Page, again};
 use crate::state::AppState;
+use crate::urls;
 use crate::words::reading;
 use askama::Template;
 use axum::extract::multipart::MultipartRejection;
 use axum::extract::{Multipart, RawQuery, State};
 use axum::response::{Html, IntoResponse};
+use suspect_core::machine::devices;
 use suspect_core::measures::{Refused, Trace, read_trace, signals};
 use suspect_store::think;
 
 /// Largest table taken, in bytes: twenty thousand readings are smaller.
 pub const LARGEST_TABLE: usize = 2 * 1024 * 1024;
+/// A shorter trace says nothing, in seconds.
+const LEAST_SECONDS: f64 = 60.0;
 /// The field a table is pasted into, and that of a file.
 const TABLE: &str = "table";
 
@@ -36,6 +40,8 @@ struct TracePage {
     /// "600 readings in 600 s, under the head “temp”".
     understood: Option<String>,
     inputs: Vec<InputView>,
+    /// Where the machine's temperature is streamed.
+    live: Option<String>,
     chart: Option<String>,
 }
 
@@ -109,13 +115,21 @@ async fn page(
         let mut sent = typed.parameters();
         sent.extend(d.carried.clone());
         let bench = measure.bench(&typed.raw(), sure);
-        let f = Follows::of(k, measure, bench, (sent, sure), &to);
+        let mut f = Follows::of(k, measure, bench, (sent, sure), &to);
         let (mut inputs, _) = typed.views(&typed.drawing(), &f.by_input);
         inputs.retain(|i| !["time_s", "temp_c"].contains(&i.id));
         let trace = read.as_ref().and_then(|r| r.as_ref().ok());
         let lists = ["time_s", "temp_c"];
         let of_lists = lists.iter().find_map(|id| f.by_input.get(id));
-        let said = of_lists.map(|why| in_words(measure, why));
+        let mut said = of_lists.map(|why| in_words(measure, why));
+        if let Some(trace) = trace.filter(|t| t.times.last().is_some_and(|t| *t < LEAST_SECONDS)) {
+            // A trace that still grows is no mistake.
+            said = None;
+            f.missing = Some(format!(
+                "a minute at least, ten are better; so far {}",
+                span(trace)
+            ));
+        }
         TracePage {
             table: fields.get(TABLE).to_string(),
             table_error: read
@@ -124,6 +138,7 @@ async fn page(
                 .or(said),
             understood: trace.map(understood),
             chart: trace.map(|t| chart(t, &fields, &f)),
+            live: live(&to),
             inputs,
             d,
             f,
@@ -133,15 +148,27 @@ async fn page(
     Ok(html.await?)
 }
 
+/// Where the machine's temperature is streamed, when its console is reached.
+fn live(to: &For) -> Option<String> {
+    let machine = to.machine.as_ref()?;
+    let reached = devices(&to.log).contains_key("console");
+    reached.then(|| urls::in_machine(machine.id, "trace"))
+}
+
+/// "612 s"
+fn span(trace: &Trace) -> String {
+    let seconds = trace.times.last().copied().unwrap_or(0.0);
+    format!("{} s", crate::show::number(seconds))
+}
+
 /// How the table was understood.
 fn understood(trace: &Trace) -> String {
     let many = trace.times.len();
-    let span = trace.times.last().copied().unwrap_or(0.0);
     let head = trace.head.as_ref();
     let head = head
         .map(|h| format!(", under the head “{h}”"))
         .unwrap_or_default();
-    format!("{many} readings over {} s{head}", crate::show::number(span))
+    format!("{many} readings over {}{head}", span(trace))
 }
 
 /// The trace with what was recognised on it.

@@ -1,6 +1,7 @@
 //! The floor: machines, what holds them, the workshop and who is here.
 
 pub mod before;
+pub mod devices;
 pub mod machine;
 pub mod machine_edit;
 pub mod machine_stop;

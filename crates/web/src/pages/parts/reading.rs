@@ -16,6 +16,8 @@ pub struct InputView {
     /// How it was understood: "0.018 in read as 0.4572".
     pub note: Option<String>,
     pub error: Option<String>,
+    /// Where a reading is taken from a device.
+    pub take: Option<String>,
     /// Words to choose from, where it is no number.
     pub choices: Vec<Choice>,
 }
