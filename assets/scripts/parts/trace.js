@@ -24,9 +24,14 @@ export const part = () => ({
     let source = null;
     let timer = 0;
     let lines = [];
-    const said = (words) => {
+    let words = "";
+    const say = () => {
       const place = form.querySelector("[data-said]");
       if (place) place.textContent = words;
+    };
+    const said = (now) => {
+      words = now;
+      say();
     };
     const table = () => form.elements.table;
     const show = async () => {
@@ -35,12 +40,13 @@ export const part = () => ({
       const answer = await ask(form.action, { method: "POST", body: new FormData(form) });
       await refine(answer.text);
       table().value = lines.join("\n");
+      say();
     };
-    const end = (words) => {
+    const end = (last) => {
       source?.close();
       source = null;
       clearInterval(timer);
-      said(words);
+      said(last);
       show().catch(() => {});
     };
     form.addEventListener("click", ({ target }) => {

@@ -146,9 +146,11 @@ pub fn solve<const N: usize>(mut a: [[f64; N]; N], mut b: [f64; N]) -> Option<[f
     Some(x)
 }
 
-/// A value as people read it: so many decimals as its step has.
+/// A value as people read it: so many decimals as its step has, the last rounded half up like an
+/// output's.
 pub fn show(value: f64, step: f64) -> String {
     let decimals = (-step.log10() - HAIR).ceil().clamp(0.0, 6.0) as usize;
+    let value = nearest(value, 10f64.powi(-(decimals as i32)));
     let text = format!("{value:.decimals$}");
     match text.parse::<f64>() {
         Ok(0.0) => "0".into(),

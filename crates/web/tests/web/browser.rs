@@ -242,7 +242,13 @@ async fn every_page(w: &Workshop) -> Vec<String> {
     let locked = w.open_on(second, &[("f.burnt-smell", "present")]).await;
     let waiting = w.open_on(second, &[("f.layer-step", "present")]).await;
     let stuck = stuck(w).await;
+    let (machine, read) = (w.machine, "wall_mm=0.48+0.47+0.48+0.48");
+    let id = open.trim_start_matches("/cases/");
     let mut pages = vec![
+        format!("{picture}/measure?what=rhythm&scale_mm=10"),
+        format!("/machines/{machine}/devices"),
+        format!("/bench/wall-thickness?{read}&case={id}"),
+        format!("/bench/belt-pluck?tone_hz=98&span_mm=220&machine={machine}"),
         picture,
         help,
         fixing.clone(),
@@ -295,7 +301,7 @@ const OF_A_STUCK_CASE: [&str; 7] = [
     "/fix/reseat-tube",
 ];
 
-const OF_THE_PROGRAM: [&str; 19] = [
+const OF_THE_PROGRAM: [&str; 26] = [
     "/",
     "/cases/new",
     "/workshop",
@@ -315,4 +321,11 @@ const OF_THE_PROGRAM: [&str; 19] = [
     "/handbook/schools",
     "/handbook/words",
     "/machines/new",
+    "/bench",
+    "/bench?q=belt",
+    "/bench/tone",
+    "/bench/temperature-trace",
+    "/bench/wall-thickness/sheet",
+    "/handbook/measures",
+    "/handbook/measures/belt-pluck",
 ];

@@ -1,9 +1,13 @@
 //! Pages as people and browsers get them, over a real PostgreSQL.
 
 mod beginning;
+mod bench;
+mod bench_browser;
+mod bench_files;
 mod bounds;
 mod brief;
 mod browser;
+mod devices;
 mod doing;
 mod doing_browser;
 mod handbook;

@@ -15,11 +15,11 @@ pub(super) const MEASURE: Measure = Measure {
         hold: Hold::Pencil,
         words: "price failed print waste money",
         formulas: &[
-            "{filament_money} = {times} · {grams} · {money_kg} / 1000",
-            "{machine_money} = {times} · {machine_h} · {money_h}",
-            "{labour_money} = {times} · {labour_min} · {wage_h} / 60",
-            "{total_money} = {filament_money} + {machine_money} + {labour_money} + {times} · \
-             {parts_money}",
+            "{filament_money} = {grams} · {money_kg} / 1000",
+            "{machine_money} = {machine_h} · {money_h}",
+            "{labour_money} = {labour_min} · {wage_h} / 60",
+            "{total_money} = {times} · ({filament_money} + {machine_money} + {labour_money} + \
+             {parts_money})",
         ],
         example: &[("grams", "240"), ("machine_h", "11"), ("labour_min", "20")],
         against: "",

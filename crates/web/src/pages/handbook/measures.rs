@@ -80,6 +80,8 @@ struct MeasurePage {
     title: String,
     bench: String,
     hold: &'static str,
+    /// Shown where there is no example.
+    drawing: String,
     formulas: Vec<String>,
     example: Option<Example>,
     asked: Vec<Asked>,
@@ -115,6 +117,11 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Path(id): Path<String
         title: show::capital(of.plain),
         bench: urls::measure(of.id),
         hold: words::hold(of.card.hold).0,
+        drawing: if example.is_some() {
+            String::new()
+        } else {
+            drawing(of)
+        },
         formulas: by_name(of)
             .iter()
             .map(|f| formula::in_words(of, f))
