@@ -2,6 +2,9 @@
 const page = {
   AbortController: "readonly",
   Alpine: "readonly",
+  AudioContext: "readonly",
+  AudioWorkletNode: "readonly",
+  AudioWorkletProcessor: "readonly",
   Blob: "readonly",
   BroadcastChannel: "readonly",
   CSS: "readonly",
@@ -30,6 +33,7 @@ const page = {
   navigator: "readonly",
   onconnect: "writable",
   performance: "readonly",
+  registerProcessor: "readonly",
   sessionStorage: "readonly",
   setInterval: "readonly",
   setTimeout: "readonly",

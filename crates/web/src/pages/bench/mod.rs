@@ -2,6 +2,7 @@
 
 pub mod context;
 mod desk;
+mod device;
 mod follows;
 pub mod form;
 pub mod hear;

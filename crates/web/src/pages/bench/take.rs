@@ -3,6 +3,7 @@
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::again;
+use crate::pages::bench::device::device_for;
 use crate::pages::bench::measure::{named, of_query, page};
 use crate::state::AppState;
 use crate::{show, urls};
@@ -10,19 +11,9 @@ use axum::extract::{Path, RawQuery, State};
 use axum::response::{IntoResponse, Redirect};
 use std::collections::BTreeMap;
 use suspect_core::machine::devices;
-use suspect_core::measures::{Hold, Input, Kind, Measure, Unit};
+use suspect_core::measures::{Input, Kind, Measure};
 use suspect_devices::{Address, Console, DeviceError, Tool};
 use suspect_store::Uuid;
-
-/// The device that can give an input of a measure.
-pub fn device_for(measure: &Measure, input: &Input) -> Option<&'static str> {
-    match (input.unit, measure.card.hold) {
-        (Unit::W, _) if matches!(input.kind, Kind::Readings(..)) => Some("power-meter"),
-        (Unit::Mm, Hold::Calipers) if matches!(input.kind, Kind::Readings(..)) => Some("calipers"),
-        (Unit::C, _) if input.id == "shown_c" => Some("console"),
-        _ => None,
-    }
-}
 
 /// `GET /bench/{measure}/take/{input}` with the fields as they are: asks the device once and comes
 /// back with its reading.

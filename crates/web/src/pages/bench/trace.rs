@@ -176,13 +176,19 @@ fn chart(trace: &Trace, fields: &Fields, f: &Follows) -> String {
     let seen = signals::recognised(&trace.times, &trace.values);
     let mut marks: Vec<Mark> = seen.jumps.iter().map(|at| Mark::Spot(*at)).collect();
     let number = |name: &str| fields.get(name).replace(',', ".").parse::<f64>().ok();
-    marks.extend(number("set_c").map(|v| Mark::Level(v, format!("set {v} °C"))));
     marks.extend(number("fan_from_s").map(|v| Mark::At(v, "fan on".into())));
     let found = f.out.as_ref().map(suspect_core::measures::Out::numbers);
-    if let Some(mean) = found.as_ref().and_then(|n| n.get("mean_c")) {
-        let words = format!("mean {} °C", reading::signed(*mean));
-        marks.push(Mark::Low(*mean, words));
-    }
+    let mean = found.as_ref().and_then(|n| n.get("mean_c").copied());
+    let set = number("set_c");
+    // The word of the higher line stands above it, that of the lower one below.
+    let below = mean.zip(set).is_some_and(|(mean, set)| mean > set);
+    let word = |what: &str, v: f64| format!("{what} {} °C", reading::signed(v));
+    let put = |low: bool, v: f64, words: String| match low {
+        true => Mark::Low(v, words),
+        false => Mark::Level(v, words),
+    };
+    marks.extend(set.map(|v| put(below, v, word("set", v))));
+    marks.extend(mean.map(|v| put(!below, v, word("mean", v))));
     svg(&Chart {
         title: "Temperature over time",
         x: Axis {
