@@ -29,8 +29,8 @@ export const part = () => ({
     };
     const put = (grip, place) => {
       const [x, y] = within(place, size());
-      grip.setAttribute("cx", x);
-      grip.setAttribute("cy", y);
+      Object.assign(grip.dataset, { x, y });
+      grip.setAttribute("transform", `translate(${x} ${y})`);
       const n = Number(grip.dataset.nth) + 1;
       for (const line of figure.querySelectorAll(`[data-of=${grip.dataset.field}]`)) {
         line.setAttribute(`x${n}`, x);
@@ -49,7 +49,7 @@ export const part = () => ({
       grip.focus();
       // Where the finger lies beside the middle: the place must not jump under it.
       const [x, y] = at(event);
-      held = { grip, off: [grip.getAttribute("cx") - x, grip.getAttribute("cy") - y] };
+      held = { grip, off: [grip.dataset.x - x, grip.dataset.y - y] };
       figure.setPointerCapture(event.pointerId);
     });
     figure.addEventListener("pointermove", (event) => {
@@ -70,7 +70,7 @@ export const part = () => ({
       event.preventDefault();
       event.stopPropagation();
       const many = event.shiftKey ? 20 : 1;
-      const now = [Number(grip.getAttribute("cx")), Number(grip.getAttribute("cy"))];
+      const now = [Number(grip.dataset.x), Number(grip.dataset.y)];
       tell(put(grip, [now[0] + many * step[0], now[1] + many * step[1]]));
     });
   },

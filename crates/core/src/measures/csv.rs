@@ -9,6 +9,8 @@ pub struct Trace {
     pub times: Vec<f64>,
     /// The values at these times.
     pub values: Vec<f64>,
+    /// What parts its columns; a blank where nothing else does.
+    pub separator: char,
     /// What stands over the value, where the table has a head.
     pub head: Option<String>,
 }
@@ -56,6 +58,7 @@ pub fn read_trace(text: &str) -> Result<Trace, Refused> {
         *time -= start;
     }
     Ok(Trace {
+        separator,
         times,
         values,
         head,

@@ -182,7 +182,8 @@ mod tests {
         assert_eq!(ceil(3.0 + 1e-12), 3.0);
         assert_eq!(show(0.4749, 0.001), "0.475");
         assert_eq!(show(-0.0001, 0.01), "0");
-        assert_eq!(show(1234.5, 10.0), "1234");
+        assert_eq!(show(1234.5, 10.0), "1235");
+        assert_eq!(show(0.3775, 0.001), "0.378");
     }
 
     #[test]

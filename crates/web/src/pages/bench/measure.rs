@@ -31,6 +31,8 @@ struct MeasurePage {
     more: Vec<InputView>,
     taken: String,
     open: bool,
+    /// Where the machine itself can probe.
+    probe: Option<String>,
     /// Pictures of the case this may be measured on; nothing where it is not measured on one.
     pictures: Option<Vec<PictureCard>>,
 }
@@ -108,6 +110,7 @@ fn view(
         view.take = there.map(|_| format!("{}/take/{}", urls::measure(measure.id), view.id));
     }
     MeasurePage {
+        probe: probe(measure, (fields, to), reached.contains_key("console")),
         pictures: on_a_photo(measure, fields, to),
         taken: taken(&more),
         open: more.iter().any(|i| i.error.is_some()),
@@ -137,4 +140,15 @@ fn on_a_photo(measure: &Measure, fields: &Fields, to: &For) -> Option<Vec<Pictur
         card.href = urls::with(&format!("{}/measure", card.href), &parameters);
     }
     Some(cards)
+}
+
+/// Where the machine probes by itself, the heights of before carried along.
+fn probe(measure: &Measure, (fields, to): (&Fields, &For), reached: bool) -> Option<String> {
+    let machine = to
+        .machine
+        .as_ref()
+        .filter(|_| reached && measure.id == "probe-repeat")?;
+    let carried = ["cool_mm", "warm_mm", "case"].map(|n| (n, fields.get(n).to_string()));
+    let devices = urls::with(&urls::in_machine(machine.id, "devices"), &carried);
+    Some(format!("{devices}#probe"))
 }

@@ -229,7 +229,9 @@ impl Placed {
     /// The places drawn over the photo: lines, and grips to drag or move by keys.
     pub fn overlay(&self) -> String {
         let (w, h) = (f64::from(self.size.0), f64::from(self.size.1));
-        let (grip, letter) = (0.022 * w.max(h), 0.026 * w.max(h));
+        let long = w.max(h);
+        // A thumb reaches for more than it sees.
+        let (grip, reach, letter) = (0.022 * long, 0.06 * long, 0.026 * long);
         let mut svg = format!(
             r#"<svg viewBox="0 0 {w} {h}" preserveAspectRatio="none" role="group"
                 aria-label="Places on the photo">"#
@@ -259,10 +261,11 @@ impl Placed {
                 };
                 let _ = write!(
                     svg,
-                    r#"<circle class="grip hand{class}" tabindex="0" role="button"
+                    r#"<g class="grip hand{class}" tabindex="0" role="button"
                         id="grip-{field}-{n}" aria-label="{}{end}: {x:.0} from the left, {y:.0} from
-                        the top; arrow keys move it" data-field="{field}" data-nth="{n}" cx="{x:.1}"
-                        cy="{y:.1}" r="{grip:.1}"/>"#,
+                        the top; arrow keys move it" data-field="{field}" data-nth="{n}"
+                        data-x="{x:.1}" data-y="{y:.1}" transform="translate({x:.1} {y:.1})"><circle
+                        class="reach" r="{reach:.1}"/><circle class="ring" r="{grip:.1}"/></g>"#,
                     show::capital(words)
                 );
             }

@@ -168,7 +168,17 @@ fn understood(trace: &Trace) -> String {
     let head = head
         .map(|h| format!(", under the head “{h}”"))
         .unwrap_or_default();
-    format!("{many} readings over {}{head}", span(trace))
+    let parted = match trace.separator {
+        '\t' => "tabs",
+        ';' => "semicolons",
+        '|' => "upright strokes",
+        ',' => "commas",
+        _ => "blanks",
+    };
+    format!(
+        "{many} readings over {}{head}; columns parted by {parted}",
+        span(trace)
+    )
 }
 
 /// The trace with what was recognised on it.

@@ -21,6 +21,9 @@ use suspect_store::{StoreError, Uuid};
 /// Probings of one repeat.
 const PROBINGS: u8 = 10;
 
+/// What the repeat of the probe carries along: heights of the other state, and the case.
+const CARRIED: [&str; 3] = ["cool_mm", "warm_mm", "case"];
+
 struct Reached {
     id: &'static str,
     name: &'static str,
@@ -46,6 +49,8 @@ struct DevicesPage {
     live: String,
     seq: u32,
     reached: Vec<Reached>,
+    /// Heights of before and the case, to be carried along.
+    carried: Vec<(&'static str, String)>,
     has_console: bool,
     has_meter: bool,
     /// A stop holds it, or it stands still: it is read, not moved.
@@ -67,6 +72,8 @@ pub async fn show(
         None => None,
     };
     let mut page = page(&state, &machine).await?;
+    let given = |name| Some((name, query.get(name)?.clone()));
+    page.carried = CARRIED.into_iter().filter_map(given).collect();
     match asked {
         Some(Ok(said)) => page.said = said,
         Some(Err(why)) => page.error = Some(show::sentence(&why.to_string())),
@@ -99,6 +106,7 @@ async fn page(state: &AppState, machine: &Machine) -> Result<DevicesPage, PageEr
             &[("machine", machine.id.to_string())],
         ),
         seq: log.last().map_or(0, |e| e.seq),
+        carried: Vec::new(),
         has_console: addresses.contains_key("console"),
         has_meter: addresses.contains_key("power-meter"),
         reached: reached.into(),

@@ -15,10 +15,18 @@ use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
 use suspect_core::machine::{Described, MachineEntry, MachineEvent, build};
 use suspect_core::profile::{FIELDS, MATERIAL};
-use suspect_store::StoreError;
+use suspect_store::{StoreError, Uuid};
 
 /// Open cases on a page.
 const PER_PAGE: u64 = 25;
+
+/// The latest reading of a measure.
+struct Measured {
+    href: String,
+    name: String,
+    text: String,
+    at: String,
+}
 
 struct Line {
     at: String,
@@ -47,6 +55,7 @@ struct MachinePage {
     cases: Vec<CaseLine>,
     earlier: Option<String>,
     later: Option<String>,
+    measured: Vec<Measured>,
     log: Vec<Line>,
     seq: u32,
 }
@@ -105,11 +114,36 @@ pub async fn show(
             .map(|c| case_line(k, &machine.name, c, lock.as_ref()))
             .collect(),
         seq: log.last().map_or(0, |e| e.seq),
+        measured: measured(machine.id, &log),
         log: history(&log),
         name: machine.name,
         model: machine.model,
     };
     Ok(Html(view.render()?))
+}
+
+/// The latest reading of each measure, the last one taken first.
+fn measured(machine: Uuid, log: &[MachineEntry]) -> Vec<Measured> {
+    let mut all: Vec<Measured> = Vec::new();
+    for entry in log.iter().rev() {
+        let MachineEvent::Benched { reading, .. } = &entry.event else {
+            continue;
+        };
+        let Ok((of, out)) = reading.reckon() else {
+            continue;
+        };
+        let parameters = [("machine", machine.to_string())];
+        let href = urls::with(&urls::measure(of.id), &parameters);
+        if all.iter().all(|m| m.href != href) {
+            all.push(Measured {
+                href,
+                name: show::capital(of.plain),
+                text: out.result,
+                at: show::day(entry.at),
+            });
+        }
+    }
+    all
 }
 
 /// A machine's log in words, latest first.
