@@ -16,6 +16,10 @@ fn pictures(c: &mut Criterion) {
         .write_to(&mut jpeg, ImageFormat::Jpeg)
         .expect("an image that can be written");
     let jpeg = jpeg.into_inner();
+    c.bench_function("brightness along a line of 12 megapixels", |b| {
+        let grey = suspect_pictures::Grey::open(&jpeg).expect("a picture");
+        b.iter(|| grey.along(black_box((900.0, 200.0)), black_box((900.0, 2900.0))));
+    });
     let pixels = || suspect_core::picture::Pixels::new(4032, 3024, image.as_raw());
     c.bench_function("judge 12 megapixels", |b| {
         b.iter(|| suspect_core::picture::judge(black_box(pixels())));

@@ -1,6 +1,7 @@
 //! Measures on the command line: requests from standard input, tables and recordings from files.
 
 use super::{json, run};
+use suspect_pictures::render::{Flaw, Scene, photo};
 
 #[test]
 fn a_measure_answers_in_json_and_refuses_in_one_line_with_status_2() {
@@ -99,6 +100,48 @@ fn a_measure_reads_tables_and_recordings_from_files() {
         let told = String::from_utf8(out.stderr).unwrap();
         assert_eq!(out.status.code(), Some(2), "{told}");
         assert!(told.contains(why) && told.lines().count() == 1, "{told}");
+    }
+    std::fs::remove_dir_all(&folder).unwrap();
+}
+
+#[test]
+fn the_bands_of_a_photo_are_found_along_a_line() {
+    let folder = std::env::temp_dir().join(format!("suspect-photo-{}", std::process::id()));
+    std::fs::create_dir_all(&folder).unwrap();
+    let path = folder.join("bands.jpg").to_str().unwrap().to_string();
+    let scene = Scene {
+        colour: [70, 130, 84],
+        flaw: Flaw::Bands,
+        lamp: 1.0,
+        blur: 0,
+    };
+    std::fs::write(&path, photo(&scene)).unwrap();
+    let asked = |line: &str, more: &[&str]| {
+        let base = ["measure", "photo-rhythm", &path, "--line", line];
+        run(&[&base[..], more].concat(), "")
+    };
+    let scale = [
+        "--scale-px",
+        "650",
+        "--scale-mm",
+        "10",
+        "--input",
+        "layer_mm=0.2",
+        "--json",
+    ];
+    let out = json(&asked("700,260,700,980", &scale));
+    let spacing = out["outputs"]["spacing_mm"].as_f64().unwrap();
+    assert!((spacing - 1.396).abs() < 0.02, "{spacing}");
+    assert_eq!(out["outputs"]["rhythm"], "yes");
+    for (line, more, told) in [
+        ("1,2,3", &scale[..], "four numbers"),
+        ("0,0,99999,0", &scale[..], "within the photo of 1600"),
+        ("700,260,700,980", &[][..], "scale_px is missing"),
+    ] {
+        let out = asked(line, more);
+        let why = String::from_utf8(out.stderr).unwrap();
+        assert_eq!(out.status.code(), Some(2), "{why}");
+        assert!(why.contains(told) && why.lines().count() == 1, "{why}");
     }
     std::fs::remove_dir_all(&folder).unwrap();
 }

@@ -12,6 +12,7 @@ mod export;
 mod first_steps;
 mod formulas;
 mod gauges;
+mod handoff;
 mod in_vain;
 mod intake_properties;
 mod knowledge;

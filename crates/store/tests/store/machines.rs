@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use suspect_core::case::{Event, Holder, Outcome, Refusal};
 use suspect_core::lifting::Lifting;
 use suspect_core::machine::{Described, MachineEvent};
+use suspect_core::measures::{Inputs, Raw, Reading};
 use suspect_core::testing::observed;
 use suspect_store::lists::RecordFilter;
 use suspect_store::{StoreError, Uuid};
@@ -90,6 +91,40 @@ async fn what_a_case_learns_of_its_machine_is_the_machines() {
                 .is_some()
         );
     }
+    f.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_was_measured_for_a_case_is_kept_with_its_machine_once() {
+    let f = floor().await;
+    let id = f.open(f.teal).await;
+    let inputs = Inputs::from([("tone_hz".into(), Raw::Number(98.0))]);
+    let mut reading = Reading {
+        measure: "belt-pluck".into(),
+        inputs,
+        confirmed: false,
+    };
+    let benched = |reading: &Reading| Event::Benched {
+        reading: reading.clone(),
+        minutes: 2.0,
+    };
+    // Without the free length nothing follows: neither log takes it.
+    assert!(f.append(id, 2, benched(&reading), touch()).await.is_err());
+    assert_eq!(f.store().machine_log(f.teal).await.unwrap().len(), 1);
+    let span = Raw::Number(220.0);
+    reading.inputs.insert("span_mm".into(), span);
+    let press = touch();
+    for _ in 0..2 {
+        f.append(id, 2, benched(&reading), press.clone())
+            .await
+            .unwrap();
+    }
+    let log = f.store().machine_log(f.teal).await.unwrap();
+    assert_eq!(log.len(), 2);
+    let MachineEvent::Benched { found, .. } = &log[1].event else {
+        panic!("{:?}", log[1])
+    };
+    assert_eq!(found["tension_n"], 14.9);
     f.db.remove().await;
 }
 
