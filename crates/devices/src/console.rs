@@ -36,6 +36,8 @@ pub enum Ask {
     Position,
     /// The settings it keeps.
     Settings,
+    /// The mesh it keeps of its bed; nothing is probed.
+    Mesh,
     /// Height of one place, so many times: this moves.
     ProbeRepeat(u8, Yes),
 }
@@ -47,6 +49,7 @@ impl Ask {
             Self::EndSwitches => "M119".into(),
             Self::Position => "M114".into(),
             Self::Settings => "M503".into(),
+            Self::Mesh => "M420 V1".into(),
             Self::ProbeRepeat(many, _) => format!("M48 P{} V2", many.clamp(3, MOST_PROBINGS)),
         }
     }
@@ -57,6 +60,7 @@ impl Ask {
             Self::EndSwitches => "the question for end switches",
             Self::Position => "the question for the position",
             Self::Settings => "the question for settings",
+            Self::Mesh => "the question for the mesh",
             Self::ProbeRepeat(..) => "the question for the probe's repeat",
         }
     }
@@ -186,6 +190,23 @@ impl Console {
         match steps_of(&found).is_empty() {
             true => Err(self.rubbish(Ask::Settings, &lines)),
             false => Ok(found),
+        }
+    }
+
+    /// Places of the mesh it keeps and their heights, in millimetres.
+    ///
+    /// # Errors
+    /// As any question.
+    pub async fn mesh(&mut self) -> Result<Vec<[f64; 3]>, DeviceError> {
+        let lines = self.ask(Ask::Mesh).await?;
+        let of = |line: &String| {
+            let at = position(line);
+            Some([*at.get(&'X')?, *at.get(&'Y')?, *at.get(&'Z')?])
+        };
+        let found: Vec<[f64; 3]> = lines.iter().filter_map(of).collect();
+        match found.len() >= 3 {
+            true => Ok(found),
+            false => Err(self.rubbish(Ask::Mesh, &lines)),
         }
     }
 

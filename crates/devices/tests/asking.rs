@@ -101,6 +101,21 @@ async fn tools_are_read_with_their_units() {
 }
 
 #[tokio::test]
+async fn the_mesh_of_a_tilted_bed_shows_its_tilt_and_that_of_a_bowed_one_its_bow() {
+    let heights = async |fault| {
+        let mesh = console(fault).await.mesh().await.unwrap();
+        assert_eq!(mesh.len(), 9);
+        mesh.into_iter().map(|[_, _, z]| z).collect::<Vec<_>>()
+    };
+    let flat = heights(Fault::None).await;
+    assert!(flat.iter().all(|z| z.abs() < 0.02), "{flat:?}");
+    let tilted = heights(Fault::Tilted).await;
+    assert!(tilted[2] - tilted[6] > 0.3, "{tilted:?}");
+    let bowed = heights(Fault::Bowed).await;
+    assert!(bowed[0] < -0.1 && bowed[2] < -0.1, "{bowed:?}");
+}
+
+#[tokio::test]
 async fn a_probe_that_drifts_warm_shows_it() {
     let mut machine = console(Fault::DriftsWarm).await;
     let mut mean = async || {

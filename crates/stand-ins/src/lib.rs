@@ -26,6 +26,10 @@ pub enum Fault {
     Jumps,
     /// The temperature wanders slowly.
     Wanders,
+    /// It begins cold and heats up.
+    Heats,
+    /// It was switched off and cools down.
+    Cools,
     /// The probe's heights scatter.
     Scatters,
     /// The probe's heights drift as it warms.
@@ -51,11 +55,13 @@ pub enum Fault {
 }
 
 /// Faults by name, with the devices that have them.
-pub const FAULTS: [(&str, Fault, &[&str]); 15] = [
+pub const FAULTS: [(&str, Fault, &[&str]); 17] = [
     ("none", Fault::None, &["printer", "power-meter", "caliper"]),
     ("hunts", Fault::Hunts, &["printer"]),
     ("jumps", Fault::Jumps, &["printer"]),
     ("wanders", Fault::Wanders, &["printer"]),
+    ("heats", Fault::Heats, &["printer"]),
+    ("cools", Fault::Cools, &["printer"]),
     ("scatters", Fault::Scatters, &["printer"]),
     ("drifts-warm", Fault::DriftsWarm, &["printer"]),
     ("tilted", Fault::Tilted, &["printer"]),

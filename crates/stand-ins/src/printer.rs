@@ -40,25 +40,27 @@ pub struct Printer {
 impl Printer {
     /// With a fault, and a seed for what comes by chance.
     pub fn new(fault: Fault, seed: u64) -> Self {
+        let (hot_end, bed) = match fault {
+            Fault::Heats => (ROOM, ROOM),
+            _ => SET,
+        };
         Self {
             fault,
             chance: Pcg64Mcg::seed_from_u64(seed),
             time: 0.0,
-            hot_end: SET.0,
-            bed: SET.1,
+            hot_end,
+            bed,
             warm: 0.0,
             walk: 0.0,
             jump: -1.0,
         }
     }
 
-    /// The same from cold.
-    #[must_use]
-    pub fn cold(self) -> Self {
-        Self {
-            hot_end: ROOM,
-            bed: ROOM,
-            ..self
+    /// What hot end and bed are set to.
+    fn set(&self) -> (f64, f64) {
+        match self.fault {
+            Fault::Cools => (0.0, 0.0),
+            _ => SET,
         }
     }
 
@@ -77,10 +79,10 @@ impl Printer {
         };
         let hot = self.hot_end + swing + self.walk + jump + self.noise(0.15);
         let bed = self.bed + self.noise(0.05);
-        format!(
-            "ok T:{hot:.2} /{:.2} B:{bed:.2} /{:.2} @:64 B@:22",
-            SET.0, SET.1
-        )
+        {
+            let (hot_set, bed_set) = self.set();
+            format!("ok T:{hot:.2} /{hot_set:.2} B:{bed:.2} /{bed_set:.2} @:64 B@:22")
+        }
     }
 
     /// Height of the bed at a place, in millimetres.
@@ -99,6 +101,20 @@ impl Printer {
             _ => 0.002,
         };
         HEIGHT + shape + drift + self.noise(scatter)
+    }
+
+    /// The mesh it keeps: nine places with their heights over the middle one.
+    fn mesh(&mut self) -> Vec<String> {
+        let middle = self.height(110.0, 110.0);
+        let mut lines = Vec::new();
+        for y in [10.0, 110.0, 210.0] {
+            for x in [10.0, 110.0, 210.0] {
+                let z = self.height(x, y) - middle;
+                lines.push(format!("mesh X:{x:.1} Y:{y:.1} Z:{z:.3}"));
+            }
+        }
+        lines.push("ok".into());
+        lines
     }
 
     fn repeat(&mut self, line: &str) -> Vec<String> {
@@ -125,8 +141,9 @@ impl Device for Printer {
     fn pass(&mut self, seconds: f64) {
         self.time += seconds;
         let towards = |is: f64, to: f64, slow: f64| to + (is - to) * (-seconds / slow).exp();
-        self.hot_end = towards(self.hot_end, SET.0, SLOW.0);
-        self.bed = towards(self.bed, SET.1, SLOW.1);
+        let (hot_end, bed) = self.set();
+        self.hot_end = towards(self.hot_end, hot_end.max(ROOM), SLOW.0);
+        self.bed = towards(self.bed, bed.max(ROOM), SLOW.1);
         self.warm = towards(self.warm, 1.0, SLOW.2);
         if self.fault == Fault::Wanders {
             let step = self.noise(0.25 * seconds.sqrt());
@@ -161,6 +178,7 @@ impl Device for Printer {
                 let all = SETTINGS.iter().copied().chain(["ok"]);
                 Said::Lines(all.map(str::to_string).collect())
             }
+            "M420" => Said::Lines(self.mesh()),
             "M48" => Said::Lines(self.repeat(line)),
             // It stands in for asking alone: what would heat, move or set does nothing here.
             _ => lines(&["echo:Unknown command", "ok"]),
@@ -205,7 +223,7 @@ mod tests {
 
     #[test]
     fn it_heats_from_cold_and_never_by_being_told() {
-        let mut printer = Printer::new(Fault::None, 1).cold();
+        let mut printer = Printer::new(Fault::Heats, 1);
         let Said::Lines(cold) = printer.answer("M105") else {
             panic!("it answers")
         };

@@ -108,7 +108,7 @@ impl Sum<'_> {
 
     fn function(&mut self) -> f64 {
         let mut name = String::new();
-        while let Some(c) = self.0.next_if(|c| c.is_ascii_alphanumeric()) {
+        while let Some(c) = self.0.next_if(char::is_ascii_alphanumeric) {
             name.push(c);
         }
         assert_eq!(self.0.next(), Some('('), "no function: {name}");

@@ -56,7 +56,9 @@ pub fn svg(points: &[Point], steps: &[Step], what: &str, unit: &str) -> String {
             rounded(v, high - low),
         );
     }
-    for step in steps.iter().filter(|s| (first..=last).contains(&s.at)) {
+    let within = steps.iter().filter(|s| (first..=last).contains(&s.at));
+    // Words of neighbours stand at different heights, so that they can be read.
+    for (n, step) in within.enumerate() {
         let _ = write!(
             svg,
             r#"<path class="step" d="M{0:.1} {top}V{1:.1}"><title>{2}</title></path><text
@@ -65,7 +67,7 @@ pub fn svg(points: &[Point], steps: &[Step], what: &str, unit: &str) -> String {
             h - bottom,
             escape(&step.what),
             x(step.at) + 4.0,
-            top - 6.0,
+            top + 12.0 + 13.0 * (n % 4) as f64,
         );
     }
     let line: Vec<String> = points

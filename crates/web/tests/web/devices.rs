@@ -46,6 +46,7 @@ async fn a_machine_is_asked_and_its_log_says_where_it_is_reached() {
         ("switches", "pressed"),
         ("position", "110 mm"),
         ("settings", "M92"),
+        ("mesh", "X 210, Y 210"),
     ] {
         let page = w.get(&format!("{machine}/devices?ask={what}")).await;
         assert!(page.one(".said-by").contains(told), "{what}: {}", page.text);

@@ -9,7 +9,9 @@ use crate::state::AppState;
 use suspect_core::evidence::Facts;
 use suspect_core::machine::{MachineEntry, build};
 use suspect_store::Uuid;
+use suspect_store::lists::RecordFilter;
 use suspect_store::machines::Machine;
+use time::OffsetDateTime;
 
 /// Open cases offered.
 const MOST_CASES: u64 = 60;
@@ -24,6 +26,8 @@ pub struct For {
     pub machine: Option<Machine>,
     /// The machine's log.
     pub log: Vec<MachineEntry>,
+    /// Fixes that ended its closed cases: when, and which.
+    pub fixed: Vec<(OffsetDateTime, String)>,
     /// What is known: of the case, or of how the machine is built.
     pub facts: Facts,
 }
@@ -54,6 +58,10 @@ impl For {
             Some(machine) => state.store.machine_log(machine.id).await?,
             None => Vec::new(),
         };
+        let fixed = match &machine {
+            Some(machine) => fixed(state, machine.id).await?,
+            None => Vec::new(),
+        };
         let mut facts = Facts::default();
         match (&case, &machine) {
             (Some(case), _) => facts = case.state.facts.clone(),
@@ -64,6 +72,7 @@ impl For {
             case,
             machine,
             log,
+            fixed,
             facts,
         })
     }
@@ -94,6 +103,20 @@ impl For {
         });
         (cases.collect(), machines.collect())
     }
+}
+
+/// Fixes that ended the latest closed cases of a machine.
+async fn fixed(
+    state: &AppState,
+    machine: Uuid,
+) -> Result<Vec<(OffsetDateTime, String)>, PageError> {
+    let filter = RecordFilter {
+        machine: Some(machine),
+        ..RecordFilter::default()
+    };
+    let (rows, _) = state.store.records(&filter, 0, MOST_CASES).await?;
+    let ended = rows.into_iter();
+    Ok(ended.filter_map(|r| r.closed_at.zip(r.fix)).collect())
 }
 
 /// Case and machine of a page, to carry along.

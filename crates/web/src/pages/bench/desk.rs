@@ -2,7 +2,7 @@
 
 use crate::form::Fields;
 use crate::pages::bench::context::{For, carried};
-use crate::pages::open_case::CaseHead;
+use crate::pages::open_case::{CaseHead, OpenCase};
 use crate::pages::parts::link::Choice;
 use crate::words::measure as words;
 use crate::{show, urls};
@@ -55,7 +55,7 @@ impl Desk {
             safety: show::sentence(measure.safety),
             cases,
             machines,
-            case: to.case.as_ref().map(|c| c.head()),
+            case: to.case.as_ref().map(OpenCase::head),
             machine: to.machine.as_ref().map(|m| m.name.clone()),
             carried,
             error: None,

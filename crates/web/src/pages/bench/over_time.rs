@@ -1,4 +1,5 @@
-//! The readings of one measure on one machine over time, with the parts fitted in between.
+//! The readings of one measure on one machine over time, with the parts fitted and the fixes made
+//! in between.
 
 use crate::drawing::series::{Point, Step, svg};
 use crate::pages::bench::context::For;
@@ -97,7 +98,8 @@ fn past(entry: &MachineEntry) -> Past {
     }
 }
 
-/// What was done in between: parts fitted on the machine, fixes of the case.
+/// What was done in between: parts fitted on the machine, fixes of the case and of cases closed
+/// before.
 fn steps(k: &Knowledge, to: &For) -> Vec<Step> {
     let fitted = to.log.iter().filter_map(|e| match &e.event {
         MachineEvent::Fitted { part, .. } => {
@@ -120,5 +122,9 @@ fn steps(k: &Knowledge, to: &For) -> Vec<Step> {
         }),
         _ => None,
     });
-    fitted.chain(fixed).collect()
+    let before = to.fixed.iter().map(|(at, fix)| Step {
+        at: seconds(*at),
+        what: show::lower_first(&work::fix(k, fix)),
+    });
+    fitted.chain(fixed).chain(before).collect()
 }

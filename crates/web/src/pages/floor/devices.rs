@@ -172,6 +172,7 @@ async fn ask(
             let rows = rows.map(|(axis, at)| (axis.to_string(), format!("{} mm", show::exact(at))));
             Some(said("Position", rows.collect()))
         }
+        "mesh" => Some(mesh(&console.mesh().await?, machine)),
         "settings" => Some(settings(&console.settings().await?, machine)),
         _ => None,
     })
@@ -189,6 +190,32 @@ fn heat_of(heat: Heat) -> String {
     match heat.set {
         Some(set) => format!("{} °C, set {} °C", show::number(heat.is), show::number(set)),
         None => format!("{} °C", show::number(heat.is)),
+    }
+}
+
+/// The mesh it keeps, and the way to the turns of the screws.
+fn mesh(places: &[[f64; 3]], machine: &Machine) -> Said {
+    let row = |[x, y, z]: &[f64; 3]| {
+        let at = format!("X {}, Y {}", show::number(*x), show::number(*y));
+        (at, format!("{} mm", show::exact(*z)))
+    };
+    let list = |axis: usize| {
+        let all: Vec<String> = places.iter().map(|p| show::exact(p[axis])).collect();
+        all.join(" ")
+    };
+    let parameters = [
+        ("x_mm", list(0)),
+        ("y_mm", list(1)),
+        ("z_mm", list(2)),
+        ("machine", machine.id.to_string()),
+    ];
+    Said {
+        title: "The mesh it keeps".into(),
+        rows: places.iter().map(row).collect(),
+        onward: Some((
+            urls::with(&urls::measure("tram"), &parameters),
+            "Into the turns of the screws",
+        )),
     }
 }
 
