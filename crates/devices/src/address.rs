@@ -1,10 +1,12 @@
 //! Where devices may be: a setting of whoever runs the program, loopback alone unless it says more.
 
+use crate::PATIENCE;
 use ipnet::IpNet;
 use std::collections::BTreeMap;
 use std::fmt;
 use std::net::{IpAddr, SocketAddr};
 use tokio::net::lookup_host;
+use tokio::time::timeout;
 
 /// Baud rate of a serial port when none is given.
 const USUAL_BAUD: u32 = 115_200;
@@ -152,8 +154,9 @@ impl Allowed {
             }
             Address::Serial(..) => Err(AddressError::NotAllowed(address.to_string())),
             Address::Tcp(host, port) => {
-                let found = lookup_host((host.as_str(), *port)).await;
-                let found = found.map_err(|_| AddressError::NoHost(host.clone()))?;
+                let none = || AddressError::NoHost(host.clone());
+                let found = timeout(PATIENCE, lookup_host((host.as_str(), *port))).await;
+                let found = found.map_err(|_| none())?.map_err(|_| none())?;
                 let mut allowed = found.filter(|at| self.holds(at.ip()));
                 let at = allowed.next();
                 at.map(Place::Tcp)

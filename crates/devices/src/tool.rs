@@ -3,8 +3,9 @@
 use crate::{Address, Allowed, DeviceError, Line};
 use std::time::Duration;
 
-/// How long somebody may take to press the button of the calipers.
-const PRESSED_WITHIN: Duration = Duration::from_secs(20);
+/// How long somebody may take to press the button of the calipers: a page waits no longer than
+/// twenty seconds for its answer.
+const PRESSED_WITHIN: Duration = Duration::from_secs(14);
 
 /// A reading: a number and its unit as the tool writes it.
 #[derive(Debug, Clone, PartialEq)]

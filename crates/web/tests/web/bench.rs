@@ -124,7 +124,10 @@ async fn a_slip_is_asked_about_and_speaks_of_nobody_until_somebody_says_so() {
     let page = measured(&w, "wall-thickness", &slipped).await;
     assert!(page.one("#follows").contains("slipped decimal"));
     assert!(page.all(".keep").is_empty(), "nothing to record yet");
-    assert!(page.all("#result").is_empty(), "no advice from a number that is asked about");
+    assert!(
+        page.all("#result").is_empty(),
+        "no advice from a number that is asked about"
+    );
     assert!(page.all(".fits").is_empty());
     let mut sure = slipped.to_vec();
     sure.push(("sure", "yes"));
