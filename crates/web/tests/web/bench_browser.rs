@@ -2,12 +2,14 @@
 
 use crate::devices::with_stand_ins;
 use crate::kit::chromium::{
-    Driver, complaints, drag_up, press, served, set_size, tab_to, text, type_in, until, value,
+    Driver, complaints, devtools, drag_up, press, served, set_size, tab_to, text, type_in, until,
+    value,
 };
 use crate::kit::workshop;
 use crate::pictures::shot;
 use fantoccini::key::Key;
 use serde_json::json;
+use suspect_core::measures::measures;
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_flow_is_measured_at_the_bench_and_recorded_by_keyboard() {
@@ -134,6 +136,30 @@ async fn a_machine_is_watched_live() {
     )
     .await;
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
+    browser.close().await.unwrap();
+    w.db.remove().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_measuring_sheet_fits_one_page_of_paper() {
+    let w = workshop().await;
+    let base = served(&w).await;
+    let driver = Driver::start();
+    let browser = driver.client().await;
+    // A4 less margins of 12 mm, at 96 pixels an inch.
+    set_size(&browser, &base, 703, 1032).await;
+    devtools(
+        &browser,
+        "Emulation.setEmulatedMedia",
+        json!({ "media": "print" }),
+    )
+    .await;
+    for of in measures() {
+        let sheet = format!("{base}/bench/{}/sheet", of.id);
+        browser.goto(&sheet).await.unwrap();
+        let tall = value(&browser, "return document.documentElement.scrollHeight").await;
+        assert!(tall.as_i64().unwrap() <= 1032, "{} is {tall} high", of.id);
+    }
     browser.close().await.unwrap();
     w.db.remove().await;
 }
