@@ -2,6 +2,7 @@
 
 mod authoring;
 mod bench;
+mod bench_any;
 mod bench_signals;
 mod case_log;
 mod cases;

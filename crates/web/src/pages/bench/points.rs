@@ -310,3 +310,72 @@ fn read(group: &Group, text: &str, (w, h): (u32, u32)) -> Result<Vec<(f64, f64)>
         )),
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn placed(kind: Kind, fields: &[(&str, &str)]) -> Placed {
+        let pairs = fields
+            .iter()
+            .map(|(n, v)| ((*n).to_string(), (*v).to_string()));
+        Placed::read(kind, &Fields::of(pairs), (1600, 1200))
+    }
+
+    #[test]
+    fn places_lie_on_the_photo_before_anybody_moves_them_and_come_back_as_sent() {
+        for kind in Kind::ALL {
+            let begun = placed(kind, &[]);
+            assert!(begun.views().iter().all(|v| v.error.is_none()));
+            let sent = begun.parameters();
+            let sent: Vec<(&str, &str)> = sent.iter().map(|(n, v)| (*n, v.as_str())).collect();
+            assert_eq!(placed(kind, &sent).parameters(), begun.parameters());
+            let grips = begun.overlay().matches("class=\"grip").count();
+            let places: usize = begun
+                .views()
+                .iter()
+                .map(|v| v.value.split(' ').count() / 2)
+                .sum();
+            assert_eq!(grips, places, "a grip for each place");
+        }
+    }
+
+    #[test]
+    fn what_is_no_place_is_told_with_what_would_do() {
+        for (text, told) in [
+            ("1 2 3", "takes 4 numbers"),
+            ("1 2 3 x", "number"),
+            ("0 0 1600 0", "must lie on the photo of 1600 × 1200"),
+            ("-1 0 5 5", "must lie on the photo"),
+        ] {
+            let places = placed(Kind::Distance, &[("line_px", text)]);
+            let views = places.views();
+            let wrong = views.iter().find_map(|v| v.error.clone()).unwrap();
+            assert!(wrong.contains(told), "{text}: {wrong}");
+        }
+    }
+
+    #[test]
+    fn a_reference_keeps_its_length_when_something_else_is_measured() {
+        let fields = [
+            ("ref_px", "10 20 410 20"),
+            ("ref_mm", "50"),
+            ("line_px", "1 2 3 4"),
+        ];
+        let pairs = fields
+            .iter()
+            .map(|(n, v)| ((*n).to_string(), (*v).to_string()));
+        let sent = Fields::of(pairs);
+        let places = Placed::read(Kind::Distance, &sent, (1600, 1200));
+        let to = places.address("/measure", Kind::Rhythm, &sent);
+        assert!(
+            to.contains("ref_px=10+20+410+20") && to.contains("scale_mm=50"),
+            "{to}"
+        );
+        assert!(!to.contains("line_px"), "its own line begins anew: {to}");
+        let mut raw = Inputs::new();
+        placed(Kind::Rhythm, &fields).fill(&mut raw, Some(&[1.0; 70]));
+        assert_eq!(raw["scale_px"], Raw::Number(400.0));
+        assert!(matches!(&raw["profile"], Raw::List(all) if all.len() == 70));
+    }
+}
