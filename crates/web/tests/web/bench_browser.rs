@@ -141,6 +141,26 @@ async fn a_machine_is_watched_live() {
 }
 
 #[tokio::test(flavor = "multi_thread")]
+async fn a_pluck_is_recorded_with_the_microphone() {
+    let w = workshop().await;
+    let base = served(&w).await;
+    let driver = Driver::start();
+    let browser = driver.client().await;
+    browser.goto(&format!("{base}/bench/tone")).await.unwrap();
+    tab_to(&browser, "button[data-record=w-first]").await;
+    press(&browser, Key::Enter).await;
+    // The beep of a microphone that is none is heard, or told to be no pluck: drawn it is.
+    until(
+        &browser,
+        "document.querySelector('.belt svg.chart') !== null",
+    )
+    .await;
+    assert_eq!(complaints(&browser).await, Vec::<String>::new());
+    browser.close().await.unwrap();
+    w.db.remove().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
 async fn every_measuring_sheet_fits_one_page_of_paper() {
     let w = workshop().await;
     let base = served(&w).await;

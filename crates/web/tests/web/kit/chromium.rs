@@ -66,6 +66,9 @@ impl Driver {
     pub async fn client(&self) -> Client {
         let arguments = [
             "--headless=new",
+            // A microphone that beeps, and leave to use it.
+            "--use-fake-device-for-media-stream",
+            "--use-fake-ui-for-media-stream",
             "--no-sandbox",
             "--disable-gpu",
             "--disable-quic",
