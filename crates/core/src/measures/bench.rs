@@ -43,15 +43,17 @@ impl Measure {
         let given = Given::read(self.id, self.inputs, raw);
         match out.and_then(|out| Ok((given?, out))) {
             Ok((given, out)) => Bench::Says(given, out),
-            Err(why) => {
-                let Refused(text) = &why;
-                let named = self.inputs.iter().find(|i| text.contains(i.id));
-                match named {
-                    Some(input) => Bench::Wrong(BTreeMap::from([(input.id, why)]), None),
-                    None => Bench::Wrong(BTreeMap::new(), Some(why)),
-                }
-            }
+            Err(why) => match self.told(&why).0 {
+                Some(input) => Bench::Wrong(BTreeMap::from([(input.id, why)]), None),
+                None => Bench::Wrong(BTreeMap::new(), Some(why)),
+            },
         }
+    }
+
+    /// The first input a refusal names, and its text in the words of the inputs.
+    pub fn told(&self, refused: &Refused) -> (Option<&'static Input>, String) {
+        let (named, text) = refused.in_words(|id| Some(self.input(id)?.plain));
+        (named.and_then(|id| self.input(&id)), text)
     }
 
     /// The numbers of the example, as a person types them.

@@ -229,14 +229,10 @@ impl Gauge {
     }
 
     /// A refusal beside the field it names, in the words of the field.
-    fn beside(&self, Refused(why): &Refused) -> (String, ReadingProblem) {
-        let named = |i: &&Asked| why.contains(i.number.id);
-        let field = self.inputs.iter().find(named).unwrap_or(&self.inputs[0]);
-        let mut plain = why.clone();
-        for input in &self.inputs {
-            plain = plain.replace(input.number.id, input.number.plain);
-        }
-        (field.number.id.to_string(), ReadingProblem::Together(plain))
+    fn beside(&self, refused: &Refused) -> (String, ReadingProblem) {
+        let (named, plain) = refused.in_words(|id| Some(self.input(id)?.number.plain));
+        let field = named.unwrap_or_else(|| self.inputs[0].number.id.to_string());
+        (field, ReadingProblem::Together(plain))
     }
 
     /// The readings with what the case knows of the rest: its numbers, its machine and material,

@@ -102,29 +102,30 @@ impl Out {
 
     /// The first number that has an uncertainty: its name, the number, the uncertainty.
     pub fn uncertain(&self) -> Option<(&str, f64, f64)> {
-        let numbers = self.outputs.iter().filter_map(|(n, v)| match v {
-            Output::Number(v) => Some((n.as_str(), *v)),
+        let found = self.numbers();
+        self.outputs.iter().find_map(|(name, value)| match value {
+            Output::Number(v) => Some((name.as_str(), *v, uncertainty(&found, name)?)),
             _ => None,
-        });
-        let all: Vec<(&str, f64)> = numbers.collect();
-        all.iter().find_map(|(name, value)| {
-            let about = |(u, _): &&(&str, f64)| {
-                u.strip_suffix("_u")
-                    .is_some_and(|stem| *name == stem || unit_of(name, stem))
-            };
-            let (_, u) = all.iter().find(about)?;
-            Some((*name, *value, *u)).filter(|_| !name.ends_with("_u"))
         })
     }
 }
 
-/// Whether a name is a stem with a unit behind it.
-fn unit_of(name: &str, stem: &str) -> bool {
-    const UNITS: [&str; 12] = [
-        "mm", "mm3", "mm_s2", "deg", "hz", "n", "c", "w", "h", "s", "g", "percent",
-    ];
-    let rest = name.strip_prefix(stem).and_then(|r| r.strip_prefix('_'));
-    rest.is_some_and(|unit| UNITS.contains(&unit))
+/// The uncertainty of an output among others: called as it is, `_u` in place of its unit.
+pub fn uncertainty(found: &BTreeMap<String, f64>, name: &str) -> Option<f64> {
+    let (stem, _) = stem_and_unit(name);
+    found.get(&format!("{stem}_u")).copied()
+}
+
+/// Units at the end of an output's name, the longer first.
+const UNITS: [&str; 15] = [
+    "mm_s2", "mm3_s", "mm_s", "mm3", "percent", "mm", "deg", "min", "hz", "c", "w", "n", "g", "h",
+    "s",
+];
+
+/// An output's name without its unit, and the unit; empty where it has none.
+pub fn stem_and_unit(name: &str) -> (&str, &str) {
+    let cut = |unit: &&'static str| Some((name.strip_suffix(*unit)?.strip_suffix('_')?, *unit));
+    UNITS.iter().find_map(cut).unwrap_or((name, ""))
 }
 
 impl Measure {

@@ -41,7 +41,7 @@ pub use csv::{Trace, read_trace};
 pub use formula::{Formula, Piece, against, by_name, formulas};
 pub use gauge::{Asked, Gauge, ReadingProblem, Readings, Told, gauge, gauges};
 pub use given::{Given, Raw};
-pub use handoff::{Reading, answers, holds, weights, with_reading};
+pub use handoff::{Reading, answers, holds, stem_and_unit, uncertainty, weights, with_reading};
 pub use input::{Input, Kind, Unit};
 pub use out::{Likelihoods, Out, Output};
 pub use refused::Refused;

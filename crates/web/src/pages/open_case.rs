@@ -149,17 +149,27 @@ impl FromRequestParts<AppState> for OpenCase {
 /// The machine an address names.
 pub struct OpenMachine(pub Machine);
 
+impl OpenMachine {
+    /// Reads a machine.
+    ///
+    /// # Errors
+    /// When there is no such machine, or the database cannot be reached.
+    pub async fn read(state: &AppState, id: Uuid) -> Result<Self, PageError> {
+        let machine = state.store.machine(id).await.map_err(|e| match e {
+            StoreError::NotFound => PageError::NotFound("machine"),
+            other => other.into(),
+        })?;
+        Ok(Self(machine))
+    }
+}
+
 impl FromRequestParts<AppState> for OpenMachine {
     type Rejection = PageError;
 
     async fn from_request_parts(parts: &mut Parts, state: &AppState) -> Result<Self, PageError> {
         let id = param(parts, "id").await?;
         let id: Uuid = id.parse().map_err(|_| PageError::NotFound("machine"))?;
-        let machine = state.store.machine(id).await.map_err(|e| match e {
-            StoreError::NotFound => PageError::NotFound("machine"),
-            other => other.into(),
-        })?;
-        Ok(Self(machine))
+        Self::read(state, id).await
     }
 }
 

@@ -18,17 +18,13 @@ pub fn hold(hold: Hold) -> (&'static str, &'static str) {
     }
 }
 
-/// What a field is called.
-pub fn label(input: &Input) -> String {
-    show::capital(match input.unit.shown() {
-        "" => input.plain,
-        _ => bare(input),
-    })
-}
-
-/// The words of an input without what stands behind a comma.
+/// The words of an input within a formula: without what stands behind a comma, unless that is the
+/// axis.
 pub fn bare(input: &Input) -> &'static str {
-    input.plain.split(", ").next().unwrap_or(input.plain)
+    match input.plain.split_once(", ") {
+        Some((words, rest)) if rest.chars().count() > 1 => words,
+        _ => input.plain,
+    }
 }
 
 /// The numbers in a field, as far as they can be read, and how they were understood.
@@ -69,4 +65,10 @@ pub fn in_drawing(input: &Input, text: &str) -> Option<String> {
 pub fn example(measure: &Measure) -> Vec<(&'static str, String)> {
     let typed = measure.card.example.iter();
     typed.map(|(id, text)| (*id, (*text).to_string())).collect()
+}
+
+/// The number in a field that takes one, once it can be read.
+pub fn number(measure: &Measure, id: &str, text: &str) -> Option<f64> {
+    let (numbers, _) = numbers(measure.input(id)?, text);
+    numbers.first().copied()
 }

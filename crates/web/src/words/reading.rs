@@ -1,26 +1,7 @@
 //! What a measure found, line by line: each number with its uncertainty and its unit.
 
 use crate::show;
-use suspect_core::measures::{Out, Output, Reading};
-
-/// Units at the end of a name, the longer first, and how they are shown behind a number.
-const UNITS: [(&str, &str); 15] = [
-    ("_mm_s2", " mm/s²"),
-    ("_mm3_s", " mm³/s"),
-    ("_mm_s", " mm/s"),
-    ("_mm3", " mm³"),
-    ("_percent", " %"),
-    ("_mm", " mm"),
-    ("_deg", "°"),
-    ("_min", " min"),
-    ("_hz", " Hz"),
-    ("_c", " °C"),
-    ("_w", " W"),
-    ("_n", " N"),
-    ("_g", " g"),
-    ("_h", " h"),
-    ("_s", " s"),
-];
+use suspect_core::measures::{Out, Output, Reading, stem_and_unit};
 
 /// "Flow full 0.905 ± 0.019": every output of a measure, its uncertainty beside it.
 pub fn lines(out: &Out) -> Vec<String> {
@@ -53,10 +34,26 @@ fn split(name: &str) -> (&str, &'static str) {
     if name == "px_per_mm" {
         return ("scale", " px/mm");
     }
-    let known = UNITS
-        .iter()
-        .find_map(|(end, unit)| Some((name.strip_suffix(end)?, *unit)));
-    known.unwrap_or((name, ""))
+    let (stem, unit) = stem_and_unit(name);
+    let shown = match unit {
+        "mm_s2" => " mm/s²",
+        "mm3_s" => " mm³/s",
+        "mm_s" => " mm/s",
+        "mm3" => " mm³",
+        "percent" => " %",
+        "mm" => " mm",
+        "deg" => "°",
+        "min" => " min",
+        "hz" => " Hz",
+        "c" => " °C",
+        "w" => " W",
+        "n" => " N",
+        "g" => " g",
+        "h" => " h",
+        "s" => " s",
+        _ => "",
+    };
+    (stem, shown)
 }
 
 /// "Flow full": what an output is called.

@@ -245,3 +245,57 @@ async fn under_a_stop_no_check_is_recorded_from_the_bench() {
     assert!(!w.get(&case).await.text.contains("Hot end against another"));
     w.db.remove().await;
 }
+
+#[tokio::test]
+async fn minutes_that_are_no_number_are_told_and_nothing_is_recorded() {
+    let w = workshop().await;
+    let case = w.open(&[("f.spongy-walls", "present")]).await;
+    let id = case.trim_start_matches("/cases/").to_string();
+    let thin = [("wall_mm", "0.41 0.42 0.41 0.41"), ("case", id.as_str())];
+    let page = measured(&w, "wall-thickness", &thin).await;
+    let (action, mut fields) = kept(&page, "Record it in");
+    fields.retain(|(name, _)| name != "minutes");
+    fields.push(("minutes".into(), "ten".into()));
+    let fields: Vec<(&str, &str)> = fields
+        .iter()
+        .map(|(n, v)| (n.as_str(), v.as_str()))
+        .collect();
+    let refused = w.post(&action, &fields).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        refused.one(".error").contains("ten"),
+        "{}",
+        refused.one(".error")
+    );
+    assert_eq!(refused.attribute("#minutes", "value"), "ten");
+    assert_eq!(refused.attribute("#g-wall_mm", "value"), thin[0].1);
+    assert!(!w.get(&case).await.text.contains("Flow from walls"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn inputs_of_like_names_are_told_apart() {
+    let w = workshop().await;
+    let tram = [
+        ("x_mm", "0 100 200"),
+        ("y_mm", "0 0 100"),
+        ("z_mm", "0 0.1 0.2"),
+        ("screw_x_mm", "0 100 50"),
+        ("screw_y_mm", "0 0"),
+    ];
+    let page = measured(&w, "tram", &tram).await;
+    assert!(
+        page.one(".field.wrong .error").contains("crews, X"),
+        "{}",
+        page.one(".error")
+    );
+    let labels = page.all("label");
+    assert!(labels.iter().any(|l| l.contains("Screws, X")), "{labels:?}");
+    let cool = [
+        ("cool_mm", "1.2 1.2 1.2 1.2 1.2"),
+        ("warm_mm", "1.3 1.3 1.3 1.3 1.3"),
+    ];
+    let page = measured(&w, "probe-repeat", &cool).await;
+    assert_eq!(page.all(".fits tr").len(), 3, "as the case would hear it");
+    w.db.remove().await;
+}

@@ -159,6 +159,26 @@ async fn a_trace_is_judged_drawn_and_recorded() {
 }
 
 #[tokio::test]
+async fn ten_minutes_at_ten_a_second_are_judged_whole() {
+    let w = workshop().await;
+    let line = |i: u32| format!("{:.1};{:.2}\n", f64::from(i) / 10.0, 210.0);
+    let table: String = (0..6000).map(line).collect();
+    let words = [("table", table.as_str()), ("set_c", "410 °F")];
+    let page = sent(&w, "/bench/temperature-trace", &words, &[]).await;
+    assert!(page.text.contains("6000 readings over 599.9 s"));
+    assert!(
+        page.one("#result").contains("steady"),
+        "{}",
+        page.one("#follows")
+    );
+    assert!(
+        page.one("#chart").contains("set 210 °C"),
+        "a set value in °F is drawn too"
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
 async fn a_table_that_will_not_do_is_told_with_its_line_and_stays() {
     let w = workshop().await;
     let hole = swinging().replace("300;", "300;hole");

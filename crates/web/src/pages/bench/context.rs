@@ -2,7 +2,7 @@
 
 use crate::form::Fields;
 use crate::page_error::PageError;
-use crate::pages::open_case::OpenCase;
+use crate::pages::open_case::{OpenCase, OpenMachine};
 use crate::pages::parts::link::Choice;
 use crate::show;
 use crate::state::AppState;
@@ -51,7 +51,7 @@ impl For {
         };
         let machine = match (&case, id("machine")?) {
             (Some(case), _) => Some(case.machine.clone()),
-            (None, Some(machine)) => Some(state.store.machine(machine).await?),
+            (None, Some(machine)) => Some(OpenMachine::read(state, machine).await?.0),
             (None, None) => None,
         };
         let log = match &machine {

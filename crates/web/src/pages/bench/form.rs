@@ -9,9 +9,6 @@ use crate::words::measure as words;
 use std::collections::BTreeMap;
 use suspect_core::measures::{Input, Inputs, Kind, Measure, Raw, Refused};
 
-/// Most characters of one field: twenty readings with their units, or a log of probed heights.
-const LONGEST: usize = 8000;
-
 /// A measure with what was typed so far.
 pub struct Typed<'a> {
     measure: &'static Measure,
@@ -32,10 +29,9 @@ impl<'a> Typed<'a> {
     /// What there is to reckon with.
     pub fn raw(&self) -> Inputs {
         let value = |input: &&Input| match self.fields.sent(input.id) {
-            Some(text) => {
-                let text: String = text.trim().chars().take(LONGEST).collect();
-                (!text.is_empty()).then_some(Raw::Text(text))
-            }
+            Some(text) => Some(text.trim())
+                .filter(|t| !t.is_empty())
+                .map(|t| Raw::Text(t.into())),
             None => self.known.get(input.id).cloned(),
         };
         let given = self.measure.inputs.iter();
@@ -111,7 +107,7 @@ impl<'a> Typed<'a> {
         });
         InputView {
             id: input.id,
-            label: words::label(input),
+            label: show::capital(input.plain),
             letter: drawn.letter(input.id),
             unit: input.unit.shown(),
             several: matches!(input.kind, Kind::Readings(..)),
@@ -126,12 +122,8 @@ impl<'a> Typed<'a> {
 }
 
 /// A refusal in the words of the fields.
-pub fn in_words(measure: &Measure, Refused(why): &Refused) -> String {
-    let mut text = why.clone();
-    for input in measure.inputs {
-        text = text.replace(input.id, words::bare(input));
-    }
-    show::sentence(&text)
+pub fn in_words(measure: &Measure, refused: &Refused) -> String {
+    show::sentence(&measure.told(refused).1)
 }
 
 /// What a case knows of an input, as it stands in a field.

@@ -14,21 +14,22 @@ use crate::words::refusal;
 use axum::extract::{Path, State};
 use axum::response::{IntoResponse, Redirect};
 use suspect_core::case::Event;
+use suspect_core::evidence::Facts;
 use suspect_core::machine::MachineEvent;
 use suspect_core::measures::{Measure, Reading};
 use suspect_store::StoreError;
 
-/// What was measured, or the page again with why it makes no sense.
-async fn reading(
+/// What was measured, or why it makes no sense.
+fn reading(
     state: &AppState,
     measure: &'static Measure,
     fields: &Fields,
-    to: &For,
-) -> Result<Result<Reading, String>, PageError> {
-    let known = measure.known(&state.knowledge, &to.facts);
+    facts: &Facts,
+) -> Result<Reading, String> {
+    let known = measure.known(&state.knowledge, facts);
     let raw = Typed::new(measure, fields, known).raw();
     let read = Reading::of(measure, &raw, fields.get("sure") == "yes");
-    Ok(read.map_err(|why| in_words(measure, &why)))
+    read.map_err(|why| in_words(measure, &why))
 }
 
 /// `POST /cases/{id}/bench/{measure}`: records it in the case, as a likelihood.
@@ -39,22 +40,24 @@ pub async fn in_case(
     fields: Fields,
 ) -> Answer {
     let measure = named(&id)?;
-    let to = For::read(&state, &fields).await?;
-    let read = match reading(&state, measure, &fields, &to).await? {
-        Ok(read) => read,
-        Err(why) => return Ok(again(page(&state, measure, &fields, Some(why)).await?)),
-    };
-    let event = Event::Benched {
-        reading: read,
-        minutes: fields.number("minutes", 0.0).unwrap_or(0.0),
-    };
-    let form = case.form(&state, &fields, &format!("bench/{id}"));
-    match form.record(&[event], case.href()).await? {
-        Recorded::Done(response) => Ok(response),
-        Recorded::Invalid { message, .. } => {
-            Ok(again(page(&state, measure, &fields, Some(message)).await?))
+    let minutes = fields.number("minutes", 0.0);
+    let minutes = minutes.map_err(|problem| refusal::number(&problem));
+    let read = reading(&state, measure, &fields, &case.state.facts);
+    let event = read.and_then(|reading| {
+        let minutes = minutes?;
+        Ok(Event::Benched { reading, minutes })
+    });
+    let why = match event {
+        Ok(event) => {
+            let form = case.form(&state, &fields, &format!("bench/{id}"));
+            match form.record(&[event], case.href()).await? {
+                Recorded::Done(response) => return Ok(response),
+                Recorded::Invalid { message, .. } => message,
+            }
         }
-    }
+        Err(why) => why,
+    };
+    Ok(again(page(&state, measure, &fields, Some(why)).await?))
 }
 
 /// `POST /machines/{id}/bench/{measure}`: keeps it with the machine.
@@ -66,8 +69,7 @@ pub async fn with_machine(
 ) -> Answer {
     let measure = named(&id)?;
     let to = For::read(&state, &fields).await?;
-    let read = reading(&state, measure, &fields, &to).await?;
-    let event = match read {
+    let event = match reading(&state, measure, &fields, &to.facts) {
         Ok(read) => MachineEvent::benched(read),
         Err(why) => return Ok(again(page(&state, measure, &fields, Some(why)).await?)),
     };

@@ -77,6 +77,18 @@ pub async fn page(
     let html = think(|| {
         let mut page = view(&state.knowledge, measure, (fields, &to), choices);
         page.d.error = error;
+        // What was typed beside the button stays.
+        let sent = fields.sent("minutes");
+        for minutes in page
+            .f
+            .keepings
+            .iter_mut()
+            .filter_map(|k| k.minutes.as_mut())
+        {
+            if let Some(sent) = sent {
+                sent.clone_into(minutes);
+            }
+        }
         page.render()
     });
     Ok(html.await?)

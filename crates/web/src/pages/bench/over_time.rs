@@ -8,7 +8,7 @@ use crate::words::{reading, work};
 use suspect_core::case::Event;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{MachineEntry, MachineEvent};
-use suspect_core::measures::Measure;
+use suspect_core::measures::{Measure, uncertainty};
 use suspect_core::parts::PARTS;
 use time::OffsetDateTime;
 
@@ -70,17 +70,10 @@ fn point(entry: &MachineEntry, name: &str) -> Option<Point> {
         return None;
     };
     let value = *found.get(name)?;
-    let stems = found
-        .iter()
-        .filter_map(|(n, u)| Some((n.strip_suffix("_u")?, *u)));
-    let u = stems
-        .filter(|(stem, _)| name.starts_with(stem))
-        .map(|(_, u)| u)
-        .next();
     Some(Point {
         at: seconds(entry.at),
         value,
-        u: u.unwrap_or(0.0),
+        u: uncertainty(found, name).unwrap_or(0.0),
         day: show::day(entry.at),
     })
 }

@@ -3,7 +3,6 @@
 
 use crate::drawing::chart::{Axis, Chart, Mark, svg};
 use crate::form::Fields;
-use crate::page_error::PageError;
 use crate::pages::Page;
 use crate::pages::bench::context::For;
 use crate::pages::bench::follows::Follows;
@@ -12,7 +11,7 @@ use crate::pages::bench::measure::{named, of_query};
 use crate::pages::bench::points::{Kind, Placed};
 use crate::pages::open_case::{CaseHead, OpenCase};
 use crate::pages::parts::link::Link;
-use crate::pages::parts::pictures::find;
+use crate::pages::parts::pictures::{bytes, find};
 use crate::pages::parts::reading::InputView;
 use crate::state::AppState;
 use crate::words::measure as words;
@@ -23,7 +22,7 @@ use axum::response::Html;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::measures::{Inputs, Measure, Output, Raw, measure, signals};
 use suspect_pictures::{Grey, kept_size};
-use suspect_store::{StoreError, Uuid, think};
+use suspect_store::think;
 
 #[derive(Template)]
 #[template(path = "bench/photo.html")]
@@ -68,7 +67,7 @@ pub async fn show(
     };
     let placed = Placed::read(kind, &fields, size);
     let photo = match kind {
-        Kind::Rhythm => Some(bytes(&state, &case, &picture).await?),
+        Kind::Rhythm => Some(bytes(&state.store, &case, &picture, false).await?),
         _ => None,
     };
     let to = For::read(&state, &fields).await?;
@@ -77,17 +76,6 @@ pub async fn show(
         view(&state, (&case, &to), &picture, (&fields, &placed), profile)?.render()
     });
     Ok(Html(html.await?))
-}
-
-/// The bytes of a picture of a case.
-async fn bytes(state: &AppState, case: &OpenCase, picture: &str) -> Result<Vec<u8>, PageError> {
-    let none = || PageError::NotFound("picture");
-    let id: Uuid = picture.parse().map_err(|_| none())?;
-    let found = state.store.picture(case.id, id, false).await;
-    found.map_err(|e| match e {
-        StoreError::NotFound => none(),
-        other => other.into(),
-    })
 }
 
 /// Brightness along the line, or why there is none.
@@ -123,7 +111,9 @@ fn view(
     let (inputs, more) = fields_of(kind, &typed, &f);
     let of_places = f.by_input.iter().find(|(id, _)| kind.places(id));
     let of_places = of_places.map(|(_, why)| in_words(of, why));
-    let charts = line.map(|line| charts(line, &raw, &f)).unwrap_or_default();
+    let charts = line
+        .map(|line| charts(of, line, &raw, &f))
+        .unwrap_or_default();
     // What is kept is kept of numbers, not of places: from the measure the result goes into.
     f.keepings.retain(|_| kind == Kind::Heights);
     Ok(PhotoPage {
@@ -185,10 +175,10 @@ fn fields_of(kind: Kind, typed: &Typed, f: &Follows) -> (Vec<InputView>, Vec<Inp
 }
 
 /// The line as it was read, and its rhythms.
-fn charts(line: &[f64], raw: &Inputs, f: &Follows) -> Vec<String> {
+fn charts(of: &Measure, line: &[f64], raw: &Inputs, f: &Follows) -> Vec<String> {
     let number = |id: &str| match raw.get(id) {
         Some(Raw::Number(v)) => Some(*v),
-        Some(Raw::Text(t)) => t.replace(',', ".").parse().ok(),
+        Some(Raw::Text(t)) => words::number(of, id, t),
         _ => None,
     };
     let per_mm = number("scale_px")

@@ -3,10 +3,12 @@
 use crate::drawing::band::{self, Band};
 use crate::pages::bench::context::For;
 use crate::pages::parts::line_up::{self, LineUpView};
+use crate::pages::parts::reading::{FitView, fits};
 use crate::words::{formula, reading};
 use crate::{show, urls};
+use suspect_core::evidence::Answer;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::measures::{Given, Measure, Out, against, formulas, with_reading};
+use suspect_core::measures::{Given, Measure, Out, against, answers, formulas, with_reading};
 use suspect_core::ranking::{LineUp, rank};
 
 /// A formula with names, and with the numbers put in.
@@ -15,17 +17,10 @@ pub struct Formula {
     pub numbers: Option<String>,
 }
 
-/// How well a state of a finding fits.
-pub struct Fit {
-    pub phrase: String,
-    pub share: String,
-    pub width: f64,
-}
-
 /// A finding the reading speaks of.
 pub struct Finding {
-    pub name: String,
-    pub fits: Vec<Fit>,
+    pub caption: String,
+    pub fits: Vec<FitView>,
 }
 
 /// What a reading does to a case's line-up.
@@ -66,7 +61,15 @@ pub fn says(
         words: formula::in_words(measure, f),
         numbers: formula::in_numbers(measure, f),
     });
-    let speaks = !out.findings.is_empty();
+    let said = answers(k, measure, out);
+    let speaks = !said.is_empty();
+    let findings = said.into_iter().filter_map(|(f, answer)| match answer {
+        Answer::Read(weights) => Some(Finding {
+            caption: format!("How well it fits: {}", k.finding(f).plain),
+            fits: fits(k, f, &weights),
+        }),
+        _ => None,
+    });
     Says {
         result: show::capital(&out.result),
         lines: reading::lines(out),
@@ -74,7 +77,7 @@ pub fn says(
         formulas: worked.collect(),
         warnings: out.warnings.iter().map(|w| show::sentence(w)).collect(),
         asks: out.slipped && !confirmed,
-        findings: out.findings.iter().filter_map(|f| finding(k, f)).collect(),
+        findings: findings.collect(),
         speaks,
     }
 }
@@ -101,30 +104,6 @@ fn band_of(measure: &Measure, given: &Given, out: &Out) -> Option<String> {
                 .map(|v| format!("expected {}", shown(v)))
                 .unwrap_or_default(),
         })
-    })
-}
-
-fn finding(
-    k: &Knowledge,
-    (id, states): &(&'static str, Vec<(&'static str, f64)>),
-) -> Option<Finding> {
-    let finding = k.finding(k.finding_id(id)?);
-    let mut fits: Vec<(f64, &str)> = states
-        .iter()
-        .filter_map(|(state, l)| {
-            let state = finding.states.iter().find(|s| s.id == *state)?;
-            Some((*l, state.phrase.as_str()))
-        })
-        .collect();
-    fits.sort_by(|a, b| b.0.total_cmp(&a.0));
-    let fit = |(l, phrase): (f64, &str)| Fit {
-        phrase: show::capital(phrase),
-        share: show::percent(l),
-        width: (l * 100.0).max(0.5),
-    };
-    Some(Finding {
-        name: finding.plain.clone(),
-        fits: fits.into_iter().map(fit).collect(),
     })
 }
 

@@ -14,13 +14,13 @@ use crate::pages::parts::reading::InputView;
 use crate::pages::{Answer, Page, again};
 use crate::state::AppState;
 use crate::urls;
-use crate::words::reading;
+use crate::words::{measure as measure_words, reading};
 use askama::Template;
 use axum::extract::multipart::MultipartRejection;
 use axum::extract::{Multipart, RawQuery, State};
 use axum::response::{Html, IntoResponse};
 use suspect_core::machine::devices;
-use suspect_core::measures::{Refused, Trace, read_trace, signals};
+use suspect_core::measures::{Measure, Refused, Trace, read_trace, signals};
 use suspect_store::think;
 
 /// Largest table taken, in bytes: twenty thousand readings are smaller.
@@ -137,7 +137,7 @@ async fn page(
                 .and_then(|r| r.as_ref().err().cloned())
                 .or(said),
             understood: trace.map(understood),
-            chart: trace.map(|t| chart(t, &fields, &f)),
+            chart: trace.map(|t| chart(measure, t, &fields, &f)),
             live: live(&to),
             inputs,
             d,
@@ -182,10 +182,10 @@ fn understood(trace: &Trace) -> String {
 }
 
 /// The trace with what was recognised on it.
-fn chart(trace: &Trace, fields: &Fields, f: &Follows) -> String {
+fn chart(measure: &Measure, trace: &Trace, fields: &Fields, f: &Follows) -> String {
     let seen = signals::recognised(&trace.times, &trace.values);
     let mut marks: Vec<Mark> = seen.jumps.iter().map(|at| Mark::Spot(*at)).collect();
-    let number = |name: &str| fields.get(name).replace(',', ".").parse::<f64>().ok();
+    let number = |name: &str| measure_words::number(measure, name, fields.get(name));
     marks.extend(number("fan_from_s").map(|v| Mark::At(v, "fan on".into())));
     let found = f.out.as_ref().map(suspect_core::measures::Out::numbers);
     let mean = found.as_ref().and_then(|n| n.get("mean_c").copied());

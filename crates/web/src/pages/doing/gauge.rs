@@ -3,20 +3,13 @@
 
 use crate::form::{Errors, Fields};
 use crate::pages::open_case::OpenCase;
-use crate::pages::parts::reading::{InputView, taken};
+use crate::pages::parts::reading::{FitView, InputView, fits, taken};
 use crate::show;
 use crate::words::{entry, reading, refusal};
 use suspect_core::evidence::Answer;
 use suspect_core::knowledge::{FindingId, Knowledge};
 use suspect_core::measures::{Asked, Gauge, Readings, Told};
 use suspect_core::settings::read_list;
-
-/// How well an outcome fits what was read.
-pub struct FitView {
-    pub phrase: String,
-    pub share: String,
-    pub width: f64,
-}
 
 /// What follows from the numbers, to be looked at before it is recorded.
 pub struct ReckonedView {
@@ -179,17 +172,4 @@ pub fn reckoned(
         fits,
         notes: given.converted.iter().map(|c| c.words.clone()).collect(),
     })
-}
-
-/// How well each outcome fits, the best first.
-fn fits(k: &Knowledge, finding: FindingId, weights: &[f64]) -> Vec<FitView> {
-    let states = k.finding(finding).states.iter().zip(weights);
-    let mut states: Vec<(f64, &str)> = states.map(|(s, w)| (*w, s.phrase.as_str())).collect();
-    states.sort_by(|a, b| b.0.total_cmp(&a.0));
-    let fit = |(w, phrase): (f64, &str)| FitView {
-        phrase: show::capital(phrase),
-        share: show::percent(w),
-        width: (w * 100.0).max(0.5),
-    };
-    states.into_iter().map(fit).collect()
 }

@@ -76,25 +76,32 @@ pub fn find<'a>(case: &'a OpenCase, picture: &str) -> Result<&'a Picture, PageEr
         .ok_or(PageError::NotFound("picture"))
 }
 
-/// The bytes of a picture that the case shows. They never change, but the picture may be taken back
-/// and a link to it revoked: whoever keeps it asks each time whether it may still be shown.
-pub async fn jpeg(store: &Store, case: &OpenCase, picture: &str, size: &str) -> Answer {
+/// The bytes of a picture that the case shows, as it is kept or in small.
+pub async fn bytes(
+    store: &Store,
+    case: &OpenCase,
+    picture: &str,
+    small: bool,
+) -> Result<Vec<u8>, PageError> {
     find(case, picture)?;
-    let id: Uuid = picture
-        .parse()
-        .map_err(|_| PageError::NotFound("picture"))?;
+    let none = || PageError::NotFound("picture");
+    let id: Uuid = picture.parse().map_err(|_| none())?;
+    let found = store.picture(case.id, id, small).await;
+    found.map_err(|e| match e {
+        StoreError::NotFound => none(),
+        other => other.into(),
+    })
+}
+
+/// The same as a browser takes it. They never change, but the picture may be taken back and a link
+/// to it revoked: whoever keeps it asks each time whether it may still be shown.
+pub async fn jpeg(store: &Store, case: &OpenCase, picture: &str, size: &str) -> Answer {
     let small = match size {
         "small.jpg" => true,
         "full.jpg" => false,
         _ => return Err(PageError::NotFound("picture")),
     };
-    let bytes = store
-        .picture(case.id, id, small)
-        .await
-        .map_err(|e| match e {
-            StoreError::NotFound => PageError::NotFound("picture"),
-            other => other.into(),
-        })?;
+    let bytes = bytes(store, case, picture, small).await?;
     let headers = [
         (header::CONTENT_TYPE, "image/jpeg"),
         (header::CACHE_CONTROL, "private, no-cache"),

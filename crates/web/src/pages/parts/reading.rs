@@ -1,6 +1,8 @@
 //! A number that is read: its field with unit, letter and what was wrong.
 
 use crate::pages::parts::link::Choice;
+use crate::show;
+use suspect_core::knowledge::{FindingId, Knowledge};
 
 /// One number or word asked for.
 #[derive(Default)]
@@ -26,10 +28,30 @@ pub struct InputView {
 pub fn taken(folded: &[InputView]) -> String {
     let given = folded.iter().filter(|i| !i.value.is_empty());
     let said = given.map(|i| {
-        let label = crate::show::lower_first(&i.label);
+        let label = show::lower_first(&i.label);
         format!("{label} {} {}", i.value, i.unit)
             .trim_end()
             .to_string()
     });
     said.collect::<Vec<_>>().join(", ")
+}
+
+/// How well an outcome fits what was read.
+pub struct FitView {
+    pub phrase: String,
+    pub share: String,
+    pub width: f64,
+}
+
+/// How well each outcome fits, the best first.
+pub fn fits(k: &Knowledge, finding: FindingId, weights: &[f64]) -> Vec<FitView> {
+    let states = k.finding(finding).states.iter().zip(weights);
+    let mut states: Vec<(f64, &str)> = states.map(|(s, w)| (*w, s.phrase.as_str())).collect();
+    states.sort_by(|a, b| b.0.total_cmp(&a.0));
+    let fit = |(w, phrase): (f64, &str)| FitView {
+        phrase: show::capital(phrase),
+        share: show::percent(w),
+        width: (w * 100.0).max(0.5),
+    };
+    states.into_iter().map(fit).collect()
 }
