@@ -166,7 +166,7 @@ fn parts(raw: &Raw) -> Vec<Raw> {
 /// A value as a refusal quotes it.
 fn told(raw: &Raw) -> String {
     match raw {
-        Raw::Number(value) => value.to_string(),
+        Raw::Number(value) => super::input::short(*value),
         Raw::Text(text) => format!("\"{}\"", crate::nearest::short(text)),
         Raw::List(_) => "a list".into(),
     }

@@ -322,7 +322,8 @@ impl Input {
         }
         if self.kind == Kind::Whole && value.fract() != 0.0 {
             return Err(Refused(format!(
-                "{id} must be a whole number, but {value} was given"
+                "{id} must be a whole number, but {} was given",
+                short(value)
             )));
         }
         Ok(value)
