@@ -60,14 +60,14 @@ fn probe(s: &mut Sheet) {
     s.pen.block("metal", 96.0, 20.0, 40.0, 60.0, 4.0);
     s.pen.path("metal", "M110 80h12v30l-6 8-6-8z");
     for (n, y) in [118.0, 121.0, 117.0, 122.0, 119.0].into_iter().enumerate() {
-        s.pen.round("ink", 176.0 + 12.0 * n as f64, y, 3.0);
+        s.pen.round("ink", 150.0 + 11.0 * n as f64, y, 3.0);
     }
     for (n, y) in [98.0, 101.0, 97.0, 102.0, 99.0].into_iter().enumerate() {
-        s.pen.round("bad", 176.0 + 12.0 * n as f64, y, 3.0);
+        s.pen.round("bad", 150.0 + 11.0 * n as f64, y, 3.0);
     }
     s.say(270.0, 124.0, "cool_mm");
     s.say(270.0, 102.0, "warm_mm");
-    s.note(168.0, 76.0, "the same place again and again");
+    s.note(150.0, 76.0, "one place, ten times over");
 }
 
 fn top_layers(s: &mut Sheet) {

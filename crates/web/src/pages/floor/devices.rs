@@ -197,7 +197,8 @@ fn heat_of(heat: Heat) -> String {
 fn mesh(places: &[[f64; 3]], machine: &Machine) -> Said {
     let row = |[x, y, z]: &[f64; 3]| {
         let at = format!("X {}, Y {}", show::number(*x), show::number(*y));
-        (at, format!("{} mm", show::exact(*z)))
+        // No minus before a nought.
+        (at, format!("{} mm", show::exact(*z + 0.0)))
     };
     let list = |axis: usize| {
         let all: Vec<String> = places.iter().map(|p| show::exact(p[axis])).collect();
