@@ -56,6 +56,7 @@ pub mod doing;
 pub mod dossier;
 pub mod evidence;
 pub mod export;
+pub mod gcode;
 pub mod glossary;
 pub mod identified;
 pub mod intake;
