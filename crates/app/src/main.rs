@@ -1,13 +1,14 @@
 //! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads
 //! to the fix.
 //!
-//! A file per command: `serve`, `rank`, `measure`, `stand_in`, `rehearse`, `knowledge`, `trial`,
+//! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `knowledge`, `trial`,
 //! `export`; `demo` the made-up workshop, `files` reading and its errors, `memory` what the
 //! allocator gives back.
 
 mod demo;
 mod export;
 mod files;
+mod gcode;
 mod knowledge;
 mod measure;
 mod memory;
@@ -35,6 +36,9 @@ enum Command {
     Rank(rank::Options),
     /// Reckon what follows from readings, with its uncertainty. Needs no database.
     Measure(measure::Options),
+    /// Read a print file: its figures, what it does at a height, what it says of a case. Needs no
+    /// database.
+    Gcode(gcode::Options),
     /// Follow the advice on drawn cases and compare it with other ways of going about them. Needs
     /// no database.
     Rehearse(rehearse::Options),
@@ -112,6 +116,7 @@ fn main() -> ExitCode {
     let result = match Cli::parse().command {
         Command::Rank(options) => rank::run(&options),
         Command::Measure(options) => measure::run(&options),
+        Command::Gcode(options) => gcode::run(&options),
         Command::Rehearse(options) => rehearse::run(&options),
         Command::Serve(options) => {
             memory::hand_back_large_blocks();

@@ -10,7 +10,7 @@ use suspect_core::case::report::{Mode, line_up};
 use suspect_core::knowledge::Knowledge;
 
 /// Largest case file that is read, in bytes.
-const LARGEST: u64 = 8 * 1024 * 1024;
+pub const LARGEST: u64 = 8 * 1024 * 1024;
 
 #[derive(Args)]
 pub struct Options {
@@ -29,21 +29,25 @@ pub struct Options {
 }
 
 /// Exit status when a case is not understood.
-const REFUSED: u8 = 2;
+pub const REFUSED: u8 = 2;
+
+/// Whether somebody who reads what we write stopped reading: that is no failure.
+pub fn stopped_reading(e: &anyhow::Error) -> bool {
+    e.chain().any(|cause| {
+        let io = cause
+            .downcast_ref::<std::io::Error>()
+            .map(std::io::Error::kind);
+        let json = cause
+            .downcast_ref::<serde_json::Error>()
+            .and_then(serde_json::Error::io_error_kind);
+        io.or(json) == Some(std::io::ErrorKind::BrokenPipe)
+    })
+}
 
 /// Ranks; whoever reads may stop reading, that is no failure.
 pub fn run(options: &Options) -> Result<ExitCode> {
     rank(options).or_else(|e| {
-        let stopped_reading = e.chain().any(|cause| {
-            let io = cause
-                .downcast_ref::<std::io::Error>()
-                .map(std::io::Error::kind);
-            let json = cause
-                .downcast_ref::<serde_json::Error>()
-                .and_then(serde_json::Error::io_error_kind);
-            io.or(json) == Some(std::io::ErrorKind::BrokenPipe)
-        });
-        if stopped_reading {
+        if stopped_reading(&e) {
             Ok(ExitCode::SUCCESS)
         } else {
             Err(e)

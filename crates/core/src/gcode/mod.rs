@@ -10,22 +10,34 @@
 //! machine's state and tells a `sink` what happens, `figures` is the sink that sums it up.
 
 mod comments;
+pub mod differences;
+pub mod evidence;
 mod figures;
+pub mod jumps;
+pub mod ladder;
 mod layer;
 mod line_type;
 mod lines;
 mod machine;
 mod number;
+mod numbers;
 mod reader;
 mod reading;
+pub mod report;
+mod report_words;
+pub mod seam;
+mod series;
 mod sink;
+pub mod trace;
 mod words;
 
 pub use figures::Limits;
 pub use layer::{Extent, Held, Layer};
 pub use line_type::{LINE_TYPES, LineType};
 pub use lines::LONGEST_LINE;
+pub use numbers::of as numbers;
 pub use reader::{Reader, read};
 pub use reading::{
     Change, Mesh, Pause, Problem, Reading, Retraction, SHORT_LAYER, USUAL_DIAMETER,
 };
+pub use series::Figure;

@@ -31,7 +31,7 @@ pub struct Change {
     /// Height of the nozzle there, mm.
     pub z_mm: f64,
     /// `nozzle`, `bed`, `chamber` (°C), `fan`, `speed-factor`, `flow-factor` (%), `pressure`
-    /// (the firmware's unit) or `tool`.
+    /// (the firmware's unit), `retract` (mm) or `tool`.
     pub what: String,
     /// What it is set to.
     pub value: f64,
@@ -224,6 +224,29 @@ impl Reading {
         let mut all = Extent::default();
         self.layers.iter().for_each(|layer| all.join(&layer.extent));
         all
+    }
+
+    /// What held for most of the time above the first layer, where anything did. A figure of 0 is
+    /// off and holds nothing.
+    pub fn most_held(&self, figure: impl Fn(&Layer) -> f32) -> Option<f64> {
+        let above = &self.layers[usize::from(self.layers.len() > 1).min(self.layers.len())..];
+        let mut times: Vec<(f32, f64)> = Vec::new();
+        for layer in above {
+            let value = figure(layer);
+            match times.iter_mut().find(|(known, _)| *known == value) {
+                Some((_, time)) => *time += layer.plain_time,
+                None => times.push((value, layer.plain_time)),
+            }
+        }
+        times.retain(|(value, _)| *value > 0.0);
+        let most = times.into_iter().max_by(|a, b| a.1.total_cmp(&b.1))?;
+        Some((f64::from(most.0) * 1000.0).round() / 1000.0)
+    }
+
+    /// The chamber as asked, °C: the last that is not off.
+    pub fn chamber(&self) -> Option<f64> {
+        let asked = self.changes.iter().filter(|c| c.what == "chamber" && c.value > 0.0);
+        asked.map(|change| change.value).next_back()
     }
 
     /// Seconds and length laid by line type, over all layers.

@@ -57,6 +57,8 @@ pub(crate) enum Ask {
     Pressure(f64),
     /// Filament drawn back or pushed forward by the firmware, in mm, and the speed, in mm/s.
     FirmwareRetract(f64, f64),
+    /// How much the firmware is to draw back from now on, mm.
+    RetractLength(f64),
     /// Wait, in seconds.
     Dwell(f64),
     /// Wait until all moves are done.

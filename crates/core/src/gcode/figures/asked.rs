@@ -39,6 +39,7 @@ impl Figures {
                 self.now.pressure = value as f32;
             }
             Ask::FirmwareRetract(e, speed) => self.firmware_retract(e, speed, machine),
+            Ask::RetractLength(mm) => self.change("retract", mm, false, machine),
             Ask::Dwell(seconds) => self.spend_seconds(seconds),
             Ask::Finish => self.stand(),
             Ask::Pause => self.pause("pause", machine),

@@ -20,7 +20,10 @@ impl Machine {
             141 | 191 => self.heat(Heater::Chamber, words, words.code == 191, sink),
             106 | 107 => self.fan(words, sink),
             200..=205 => self.limits(words, sink),
-            207 => self.firmware = self.firmware_numbers(words),
+            207 => {
+                self.firmware = self.firmware_numbers(words);
+                sink.asked(Ask::RetractLength(self.firmware[0]), self);
+            }
             220 => {
                 self.speed_factor = factor(words).unwrap_or(self.speed_factor);
                 sink.asked(Ask::SpeedFactor(self.speed_factor), self);

@@ -62,6 +62,7 @@ impl Machine {
                 let length = values.number("RETRACT_LENGTH").unwrap_or(length).abs();
                 let speed = values.number("RETRACT_SPEED").unwrap_or(speed).max(0.1);
                 self.firmware = [length, speed];
+                sink.asked(Ask::RetractLength(length), self);
             }
             "BED_MESH_CALIBRATE" => sink.asked(Ask::MeasureMesh, self),
             "BED_MESH_PROFILE" if values.text("LOAD").is_some() => sink.asked(Ask::LoadMesh, self),
