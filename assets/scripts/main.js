@@ -22,9 +22,11 @@ import * as copier from "./parts/copier.js";
 import * as drop from "./parts/drop.js";
 import * as marks from "./parts/marks.js";
 import * as places from "./parts/places.js";
+import * as printfile from "./parts/printfile.js";
 import * as recorder from "./parts/recorder.js";
 import * as ruler from "./parts/ruler.js";
 import * as trace from "./parts/trace.js";
+import * as upload from "./parts/upload.js";
 
 document.documentElement.classList.add("scripted");
 
@@ -44,6 +46,8 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("places", places.part);
   Alpine.data("recorder", recorder.part);
   Alpine.data("trace", trace.part);
+  Alpine.data("upload", upload.part);
+  Alpine.data("printfile", printfile.part);
   Alpine.data("printer", () => ({ print: () => window.print() }));
   // Numbers are recorded as soon as one is finished, so that the window beside it speaks at once.
   Alpine.data("atonce", () => ({

@@ -136,7 +136,7 @@ async fn a_demo_that_was_broken_off_is_finished_before_anybody_sees_it() {
         assert!(floor.contains(machine), "{machine}");
     }
     assert_eq!(db.store.demo_state().await.unwrap(), DemoState::Whole);
-    assert_eq!(cases(&db.store).await, 34, "each once");
+    assert_eq!(cases(&db.store).await, 35, "each once");
     drop(server);
     db.remove().await;
 }
@@ -165,7 +165,7 @@ async fn three_servers_may_start_at_once_over_an_empty_database() {
     for server in &servers {
         assert!(server.get("/").contains("Kingfisher"));
     }
-    assert_eq!(cases(&db.store).await, 34);
+    assert_eq!(cases(&db.store).await, 35);
     drop(servers);
     // A database that a newer program set up is told as that.
     db.force("INSERT INTO seaql_migrations VALUES ('m29991231_000001_later', 0)")

@@ -75,6 +75,14 @@ pub enum MachineEvent {
         /// Where; empty for no more.
         address: String,
     },
+    /// The file of a print that came out well: what later ones are compared with.
+    Filed {
+        /// Identifier of the file.
+        file: String,
+        /// Its name as it came.
+        #[serde(default)]
+        name: String,
+    },
     /// It stands still until further notice.
     OutOfService {
         /// Why.
@@ -129,6 +137,14 @@ pub fn devices(entries: &[MachineEntry]) -> BTreeMap<String, String> {
     }
     reached.retain(|_, address: &mut String| !address.is_empty());
     reached
+}
+
+/// The last good file of a machine: its identifier and name.
+pub fn good_file(entries: &[MachineEntry]) -> Option<(&str, &str)> {
+    entries.iter().rev().find_map(|entry| match &entry.event {
+        MachineEvent::Filed { file, name } => Some((file.as_str(), name.as_str())),
+        _ => None,
+    })
 }
 
 /// A profile as a context. What the present program does not know of it counts as not known.
@@ -189,6 +205,9 @@ pub fn accept(
         }
         MachineEvent::Benched { reading, .. } => holds(reading)
             .map_err(|why| Refusal::invalid("measure", ReadingProblem::Together(why.to_string()))),
+        MachineEvent::Filed { name, .. } => {
+            text::optional(name, text::LONGEST_NAME).map_err(|e| Refusal::invalid("name", e))
+        }
         MachineEvent::Reached { device, address } => {
             if !DEVICES.contains(&device.as_str()) {
                 let problem = Problem::unknown("device", device, DEVICES);

@@ -219,6 +219,8 @@ pub enum Problem {
 pub enum Holding {
     /// Pictures.
     Pictures,
+    /// Print files.
+    Files,
     /// Tellings in people's own words.
     Tellings,
     /// Tries of fixes.
@@ -235,6 +237,7 @@ impl Holding {
     fn words(self) -> &'static str {
         match self {
             Holding::Pictures => "pictures",
+            Holding::Files => "print files",
             Holding::Tellings => "tellings",
             Holding::Tries => "tries",
             Holding::OpenSuggestions => "suggestions that wait for an answer",

@@ -52,6 +52,17 @@ pub enum Refused {
     /// The entry that was chosen is not there.
     #[error("the container has no print file named \"{0}\"")]
     NoSuchEntry(String),
+    /// A text of something else.
+    #[error("this is no print file: {odd} of its {lines} lines are no command of a machine")]
+    NoCommands {
+        /// Lines that are no command.
+        odd: u64,
+        /// All lines.
+        lines: u64,
+    },
+    /// Commands, but no print.
+    #[error("nothing in this file lays plastic; choose the file of the print itself")]
+    NoPlastic,
     /// The place for what was read failed.
     #[error("what was read could not be kept: {0}")]
     Kept(String),

@@ -10,7 +10,7 @@
 //! - `projection`: the rows that lists read, what locks a machine, rows made anew
 //! - [`lists`]: floor, records, rows of a machine, from the projection
 //! - [`own_words`]: what the workshop named in its own words, to be offered again
-//! - [`machines`], `settings`, [`pictures`], [`help_links`], [`past`]: logs of machines and of the
+//! - [`machines`], `settings`, [`pictures`], [`print_files`], [`help_links`], [`past`]: logs of machines and of the
 //!   workshop, photos, links for helpers, what is learnt from closed cases
 //! - [`changes`]: what other processes stored
 //! - `start`: tables, demo and rows set up under locks, any number of processes at once
@@ -31,6 +31,7 @@ mod migration;
 pub mod own_words;
 pub mod past;
 pub mod pictures;
+pub mod print_files;
 mod projection;
 mod settings;
 mod stamp;

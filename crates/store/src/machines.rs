@@ -258,6 +258,7 @@ async fn apply(
         MachineEvent::Counter { .. }
         | MachineEvent::Fitted { .. }
         | MachineEvent::Reached { .. }
+        | MachineEvent::Filed { .. }
         | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);

@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 37] = [
+const STYLES: [&str; 39] = [
     "layers",
     "roles",
     "elements",
@@ -41,6 +41,8 @@ const STYLES: [&str; 37] = [
     "next",
     "doing",
     "bench",
+    "print-file",
+    "print-lines",
     "waits",
     "plan",
     "case",

@@ -6,6 +6,9 @@ use crate::pages::bench::{
 };
 use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
 use crate::pages::doing::{check, fix, other, progress, proof, stop, stuck, tag};
+use crate::pages::files::{
+    add as print_files, against, ladder, layer, remove, show as print_file, take_over,
+};
 use crate::pages::floor::{
     before, devices, machine, machine_edit, machine_stop, me, overview, workshop,
 };
@@ -34,6 +37,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(doing())
         .merge(help())
         .merge(bench())
+        .merge(files())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))
@@ -49,6 +53,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .route("/cases", post(opening::open))
         .route("/cases/{id}/pictures", post(upload::add))
         .layer(DefaultBodyLimit::max(upload::LARGEST_UPLOAD))
+        .merge(file_uploads())
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     let endless = Router::new()
@@ -175,6 +180,34 @@ fn bench() -> Router<AppState> {
         .route("/cases/{id}/pictures/{picture}/measure", get(photo::show))
         .route("/cases/{id}/bench/{measure}", post(keep::in_case))
         .route("/machines/{id}/bench/{measure}", post(keep::with_machine))
+}
+
+/// Print files are larger than anything else that comes in.
+fn file_uploads() -> Router<AppState> {
+    Router::new()
+        .route(
+            "/cases/{id}/files",
+            get(print_files::form).post(print_files::add),
+        )
+        .route(
+            "/machines/{id}/files",
+            get(print_files::form_for_machine).post(print_files::add_to_machine),
+        )
+        .layer(DefaultBodyLimit::max(print_files::LARGEST_UPLOAD))
+}
+
+fn files() -> Router<AppState> {
+    Router::new()
+        .route("/files/{file}", get(print_file::show))
+        .route("/files/{file}/series", get(layer::series))
+        .route("/files/{file}/layers/{layer}", get(layer::data))
+        .route("/files/{file}/layers/{layer}/drawing", get(layer::drawing))
+        .route("/files/{file}/against/{other}", get(against::show))
+        .route("/files/{file}/against/{other}/data", get(against::data))
+        .route("/files/{file}/ladder", get(ladder::show))
+        .route("/files/{file}/ladder/file", get(ladder::file))
+        .route("/files/{file}/remove", post(remove::remove))
+        .route("/cases/{id}/files/{file}/take", post(take_over::take))
 }
 
 fn the_records() -> Router<AppState> {

@@ -43,6 +43,11 @@ pub fn before(machine: Uuid) -> String {
     format!("/machines/{machine}/before")
 }
 
+/// A print file: what it does by height.
+pub fn print_file(id: Uuid) -> String {
+    format!("/files/{id}")
+}
+
 pub fn case(id: Uuid) -> String {
     format!("{CASES}/{id}")
 }

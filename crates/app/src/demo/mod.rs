@@ -1,6 +1,7 @@
 //! The demo scenario: a made-up workshop, loaded by replaying real events through the core, always
 //! the same.
 
+mod files;
 mod measured;
 mod pictures;
 mod scenario;
@@ -94,6 +95,13 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
         }
         note_hours(store, knowledge, machine_id, &demo.hours, (at, n as u64)).await?;
         measured::note(store, knowledge, machine_id, demo, (at, n as u64)).await?;
+        if !demo.good_file.is_empty() {
+            let at = at + Duration::days(200);
+            let (file, name) = files::keep(store, &demo.good_file, at).await?;
+            let event = MachineEvent::Filed { file, name };
+            let stamp = stamp(at, n as u64, 7_000 + n as u64);
+            store.append_to_machine(knowledge, machine_id, None, &event, stamp).await?;
+        }
         machines.insert(demo.name.clone(), (machine_id, machine));
     }
     let mut loaded = 0;
@@ -185,6 +193,13 @@ async fn load_case(
         let added = store.add_picture(knowledge, case_id, seq, (picture_id, bytes), event, stamp);
         seq = added.await?;
         pictures.push(picture_id);
+    }
+    for (n, file) in (0..).zip(&case.files) {
+        at += Duration::minutes(2);
+        let (file, name) = files::keep(store, file, at).await?;
+        let stamp = stamp(at, salt, 60_000 + 10 * salt + n);
+        let events = [Event::Filed { file, name }];
+        seq = store.append(knowledge, case_id, seq, &events, stamp).await?;
     }
     for (n, step) in (0..).zip(&case.steps) {
         let told = || format!("step \"{step}\"");

@@ -22,6 +22,9 @@ pub struct DemoMachine {
     /// Stand-ins by device, each with its fault.
     #[serde(default)]
     pub stand_ins: BTreeMap<String, String>,
+    /// "NAME RECIPE": a file whose print came out well.
+    #[serde(default)]
+    pub good_file: String,
     /// "WHEN MEASURE INPUT=VALUE; INPUT=VALUE": what was measured on it.
     #[serde(default)]
     pub readings: Vec<String>,
@@ -48,6 +51,9 @@ pub struct DemoCase {
     pub told: String,
     #[serde(default)]
     pub pictures: Vec<String>,
+    /// "NAME RECIPE": files that the demo makes itself.
+    #[serde(default)]
+    pub files: Vec<String>,
     pub facts: Vec<String>,
     #[serde(default)]
     pub tried: Vec<String>,

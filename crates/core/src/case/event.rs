@@ -130,6 +130,15 @@ pub enum Event {
         /// All its marks.
         marks: Vec<Mark>,
     },
+    /// The file that made the print was added; its text is kept beside the log. Says nothing by
+    /// itself: what it tells is offered to be taken over.
+    Filed {
+        /// Identifier of the file.
+        file: String,
+        /// Its name as it came.
+        #[serde(default)]
+        name: String,
+    },
     /// Somebody elsewhere suggested something. Hearsay: no evidence, whether somebody takes it up
     /// or not.
     Suggested {

@@ -15,6 +15,7 @@ impl Event {
                 | Event::Described { .. }
                 | Event::Pictured { .. }
                 | Event::Marked { .. }
+                | Event::Filed { .. }
                 | Event::Suggested { .. }
                 | Event::Weighed { .. }
                 | Event::Tried { .. }
@@ -62,6 +63,7 @@ impl Event {
             Event::Benched { reading, .. } => Some(("finding", reading.measure.clone())),
             Event::Described { .. } => Some(("description", String::new())),
             Event::Marked { picture, .. } => Some(("picture", picture.clone())),
+            Event::Filed { file, .. } => Some(("file", file.clone())),
             Event::Weighed { suggestion, .. } => Some(("suggestion", suggestion.to_string())),
             Event::TimerSet { work, step, .. } => Some(("timer", format!("{work} {step}"))),
             Event::PartKept { work, part, .. } => Some(("part", format!("{work} {part}"))),

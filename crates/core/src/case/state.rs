@@ -129,6 +129,17 @@ pub struct Change {
     pub put_back: bool,
 }
 
+/// A print file of a case.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct CaseFile {
+    /// Identifier of its text and figures.
+    pub id: String,
+    /// Its name as it came.
+    pub name: String,
+    /// Sequence number of the entry that added it.
+    pub seq: u32,
+}
+
 /// A case as it is now.
 #[derive(Debug, Clone, Default)]
 pub struct CaseState {
@@ -154,6 +165,8 @@ pub struct CaseState {
     pub converted: BTreeMap<String, Conversion>,
     /// Pictures, in the order they came.
     pub pictures: Vec<Picture>,
+    /// Print files, in the order they came.
+    pub files: Vec<CaseFile>,
     /// What others suggested, in the order it came.
     pub suggestions: Vec<Suggestion>,
     /// The check somebody here took up from a suggestion, until it is done or put off.

@@ -75,7 +75,8 @@ pub fn at(reading: &Reading, z: f64) -> Vec<Jump> {
         let values: Vec<Option<f64>> = layers.iter().map(|l| figure.of(reading, l)).collect();
         for &layer in &near {
             let change = if figure.is_set() { set(&values, layer) } else { wavers(&values, layer) };
-            if let Some((from, to)) = change {
+            let told = change.filter(|(from, to)| (to - from).abs() >= figure.least_jump());
+            if let Some((from, to)) = told {
                 found.push(jump(reading, Jumps::Figure(figure), layer, from, to));
             }
         }

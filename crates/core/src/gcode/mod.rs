@@ -38,6 +38,6 @@ pub use lines::LONGEST_LINE;
 pub use numbers::of as numbers;
 pub use reader::{Reader, read};
 pub use reading::{
-    Change, Mesh, Pause, Problem, Reading, Retraction, SHORT_LAYER, USUAL_DIAMETER,
+    Change, Mesh, Pause, Problem, Reading, Retraction, SHORT_LAYER, USUAL_DIAMETER, VERSION,
 };
 pub use series::Figure;

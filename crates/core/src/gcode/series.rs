@@ -63,6 +63,19 @@ impl Figure {
         )
     }
 
+    /// A smaller change is none that anybody would look for, in its unit.
+    pub fn least_jump(self) -> f64 {
+        match self {
+            Self::LayerTime => 1.0,
+            Self::Flow | Self::PeakFlow => 0.5,
+            Self::Speed | Self::OuterSpeed => 3.0,
+            Self::Width => 0.03,
+            Self::Retractions => 5.0,
+            Self::Laid | Self::OpenTravel | Self::Bridges => 40.0,
+            _ => 0.0,
+        }
+    }
+
     /// Its unit as people write it; nothing for a count.
     pub fn unit(self) -> &'static str {
         match self {

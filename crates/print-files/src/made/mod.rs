@@ -79,7 +79,7 @@ impl Default for Recipe {
             bed_c: 60.0,
             fan: 100.0,
             fan_change: None,
-            speeds: [40.0, 60.0, 80.0, 50.0],
+            speeds: [25.0, 32.0, 45.0, 30.0],
             first_speed: 20.0,
             acceleration: 1500.0,
             retract: 0.8,

@@ -9,14 +9,15 @@ const GALLERY: f64 = 0.62;
 /// Radius of the outline at height `z` of a piece `tall` mm high.
 pub fn radius(z: f64, tall: f64) -> f64 {
     let share = z / tall;
-    match () {
+    let slim = match () {
         () if z <= FOOT => 15.0,
         () if share < GALLERY => 11.0 - 4.0 * (z - FOOT) / (GALLERY * tall - FOOT).max(1.0),
         // The gallery leans out at about 45°.
         () if share < GALLERY + 0.05 => 7.0 + (z - GALLERY * tall).min(2.5),
         () if share < 0.82 => 6.0,
-        () => 6.0 - 4.6 * (share - 0.82) / 0.18,
-    }
+        () => 6.0 - 4.0 * (share - 0.82) / 0.18,
+    };
+    1.5 * slim
 }
 
 /// The hollow in the foot: from, to, and its radius.
@@ -34,4 +35,4 @@ pub fn is_hollow(z: f64) -> bool {
 pub const POSTS: (f64, f64) = (12.0, 2.0);
 
 /// Where the posts stand, from the middle of the piece.
-pub const POST_AT: [[f64; 2]; 2] = [[-24.0, 0.0], [24.0, 0.0]];
+pub const POST_AT: [[f64; 2]; 2] = [[-34.0, 0.0], [34.0, 0.0]];

@@ -6,6 +6,8 @@ pub mod help_link;
 pub mod machine;
 pub mod machine_entry;
 pub mod picture;
+pub mod print_file;
+pub mod print_file_piece;
 pub mod setup;
 pub mod touch;
 pub mod workshop_entry;

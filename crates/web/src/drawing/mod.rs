@@ -11,6 +11,7 @@ pub mod line_up;
 pub mod machine_map;
 pub mod marks;
 pub mod pictogram;
+pub mod print_file;
 pub mod print_map;
 pub mod series;
 pub mod sign;

@@ -8,6 +8,7 @@
 pub mod bench;
 pub mod case;
 pub mod doing;
+pub mod files;
 pub mod floor;
 pub mod handbook;
 pub mod help;

@@ -60,6 +60,8 @@ fn told(k: &Knowledge, event: &Event) -> Option<String> {
         Event::Described { title, spool, .. } => format!("Described as “{title}”, spool {spool}"),
         Event::Pictured { name, .. } if name.is_empty() => "Picture added".into(),
         Event::Pictured { name, .. } => format!("Picture added: {name}"),
+        Event::Filed { name, .. } if name.is_empty() => "Print file added".into(),
+        Event::Filed { name, .. } => format!("Print file added: {name}"),
         Event::Marked { marks, .. } => match marks.len() {
             1 => "Picture marked: 1 mark".into(),
             n => format!("Picture marked: {n} marks"),

@@ -29,6 +29,7 @@ pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
             }
         }
         MachineEvent::Benched { reading, .. } => reading::line(reading),
+        MachineEvent::Filed { name, .. } => format!("Last good file: {name}"),
         MachineEvent::Reached { device, address } if address.is_empty() => {
             format!("{}: no longer reached", device_name(device))
         }

@@ -10,6 +10,7 @@ pub mod machine_entry;
 pub mod measure;
 pub mod next;
 pub mod outcome;
+pub mod print_file;
 pub mod reading;
 pub mod refusal;
 pub mod region;

@@ -123,6 +123,7 @@ fn name_of(field: &str) -> String {
 fn full(holding: Holding, most: usize) -> String {
     let (what, instead) = match holding {
         Holding::Pictures => ("pictures", "take one back first"),
+        Holding::Files => ("print files", "take one back first"),
         Holding::Tellings => ("tellings", "put the rest into a note"),
         Holding::Tries => ("tries", "put the rest into a note"),
         Holding::OwnWords => ("checks and fixes of your own", "put the rest into a note"),

@@ -1,7 +1,7 @@
 //! What is told of the fault: words, answers, numbers, pictures.
 
 use super::{
-    MOST_PICTURES, MOST_TELLINGS, MOST_TRIED, known_cause, known_fix, optional, required, room,
+    MOST_FILES, MOST_PICTURES, MOST_TELLINGS, MOST_TRIED, known_cause, known_fix, optional, required, room,
 };
 use crate::case::event::Event;
 use crate::case::state::CaseState;
@@ -54,6 +54,10 @@ pub(super) fn accept(
             optional("name", name, LONGEST_TITLE)?;
             let there = case.pictures.len();
             room("picture", there, MOST_PICTURES, Holding::Pictures)
+        }
+        Event::Filed { name, .. } => {
+            optional("name", name, LONGEST_TITLE)?;
+            room("file", case.files.len(), MOST_FILES, Holding::Files)
         }
         Event::Marked { picture, marks } => marked(case, picture, marks),
         Event::Tried { fix, .. } => {

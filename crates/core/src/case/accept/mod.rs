@@ -18,6 +18,8 @@ pub use own::MOST_OWN_OUTCOMES;
 
 /// Most pictures a case holds.
 pub const MOST_PICTURES: usize = 8;
+/// Most print files a case holds.
+pub const MOST_FILES: usize = 12;
 /// Most tellings a case holds: each is read for signs.
 pub const MOST_TELLINGS: usize = 100;
 /// Most tries of fixes a case holds.
@@ -49,6 +51,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         | Event::Described { .. }
         | Event::Pictured { .. }
         | Event::Marked { .. }
+        | Event::Filed { .. }
         | Event::Tried { .. }
         | Event::Cleared { .. }
         | Event::Noted { .. }

@@ -1,7 +1,7 @@
 //! What was told of the fault.
 
 use crate::case::event::{Entry, Event};
-use crate::case::state::{CaseState, Picture, Suggestion};
+use crate::case::state::{CaseFile, CaseState, Picture, Suggestion};
 use crate::evidence::{self, Confidence, Sighting, Tried};
 use crate::knowledge::{FindingId, Knowledge, TryResult};
 use crate::profile::FieldId;
@@ -76,6 +76,12 @@ impl CaseState {
                 marks: Vec::new(),
                 seq: entry.seq,
             }),
+            Event::Filed { file, name } => {
+                // The same file added again is one.
+                self.files.retain(|known| known.id != *file);
+                let (id, name, seq) = (file.clone(), name.clone(), entry.seq);
+                self.files.push(CaseFile { id, name, seq });
+            }
             Event::Marked { picture, marks } => {
                 if let Some(there) = self.pictures.iter_mut().find(|p| p.id == *picture) {
                     there.marks = marks.clone();

@@ -25,6 +25,7 @@ impl CaseState {
             | Event::Described { .. }
             | Event::Pictured { .. }
             | Event::Marked { .. }
+            | Event::Filed { .. }
             | Event::Suggested { .. }
             | Event::Weighed { .. }
             | Event::Tried { .. }

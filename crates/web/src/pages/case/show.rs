@@ -71,6 +71,8 @@ struct CasePage {
     /// Suggestions nobody answered yet.
     unheard: usize,
     pictures: Vec<PictureCard>,
+    /// Print files: name and address.
+    files: Vec<(String, String)>,
 }
 
 /// A step that is not done now.
@@ -203,6 +205,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         },
         hearsay: hearsay(k, case),
         pictures: cards(case),
+        files: files(case),
     }
 }
 
@@ -253,4 +256,14 @@ fn closed(state: &AppState, case: &OpenCase) -> Option<Closed> {
         fix: r.fix.as_deref().map(|id| work::fix(k, id)),
         note: r.note.clone(),
     })
+}
+
+/// The print files of a case.
+fn files(case: &OpenCase) -> Vec<(String, String)> {
+    let of_case = [("case", case.id.to_string())];
+    let files = case.state.files.iter().filter_map(|f| {
+        let href = urls::print_file(f.id.parse().ok()?);
+        Some((f.name.clone(), urls::with(&href, &of_case)))
+    });
+    files.collect()
 }

@@ -13,7 +13,7 @@ use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
-use suspect_core::machine::{Described, MachineEntry, MachineEvent, build};
+use suspect_core::machine::{Described, MachineEntry, MachineEvent, build, good_file};
 use suspect_core::profile::{FIELDS, MATERIAL};
 use suspect_store::{StoreError, Uuid};
 
@@ -50,6 +50,9 @@ struct MachinePage {
     service_action: String,
     edit_href: String,
     devices_href: String,
+    files_href: String,
+    /// The last good file: name and address.
+    good_file: Option<(String, String)>,
     new_case: String,
     before: String,
     cases: Vec<CaseLine>,
@@ -105,6 +108,11 @@ pub async fn show(
         service_action: urls::in_machine(machine.id, "service"),
         edit_href: urls::in_machine(machine.id, "edit"),
         devices_href: urls::in_machine(machine.id, "devices"),
+        files_href: urls::in_machine(machine.id, "files"),
+        good_file: good_file(&log).and_then(|(id, name)| {
+            let href = urls::print_file(id.parse().ok()?);
+            Some((name.to_string(), urls::with(&href, &[("machine", machine.id.to_string())])))
+        }),
         new_case: urls::new_case_on(machine.id),
         before: urls::before(machine.id),
         earlier: (cases.len() as u64 == PER_PAGE).then(|| turn(page + 1)),
