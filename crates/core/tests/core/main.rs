@@ -13,6 +13,8 @@ mod export;
 mod first_steps;
 mod formulas;
 mod gauges;
+mod gcode;
+mod gcode_properties;
 mod handoff;
 mod in_vain;
 mod intake_properties;

@@ -4,6 +4,7 @@ mod earlier;
 mod intake;
 mod kit;
 mod machines;
+mod print_files;
 mod starting;
 mod stops;
 mod story;

@@ -86,12 +86,12 @@ impl Figures {
 /// Heights of layers that the file does not state: above the layer beneath.
 fn heights(layers: &mut [Layer]) {
     let mut beneath = 0.0;
-    let mut usual = 0.2;
+    let mut usual: f64 = 0.2;
     for layer in layers {
         let rise = layer.z - beneath;
         if !layer.height_stated {
             // Another object from the plate up: its first layer is as high as it stands.
-            layer.height = if rise > 1e-6 { rise } else { layer.z.clamp(0.01, usual) };
+            layer.height = if rise > 1e-6 { rise } else { layer.z.clamp(0.01, usual.max(0.01)) };
         }
         usual = layer.height;
         beneath = layer.z;

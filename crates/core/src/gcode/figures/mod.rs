@@ -156,11 +156,10 @@ impl Figures {
         if self.layer_word.is_none() {
             self.layer_by_z(step, machine);
         }
-        if machine.e_absolute {
-            self.seen.absolute = true;
-        } else {
-            self.seen.relative = true;
-        }
+        self.seen.absolute |= machine.e_absolute;
+        self.seen.relative |= !machine.e_absolute;
+        self.seen.arcs |= machine.arcing;
+        self.seen.inch |= machine.unit != 1.0;
         let begins = self.stroke.is_none();
         if begins {
             self.begin_stroke(step, machine);
@@ -176,9 +175,10 @@ impl Figures {
         }
         let rate = step.e / plain;
         let outside = self.layers.is_empty();
-        let width = self.width;
+        let (width, fan) = (self.width, self.now.fan);
         let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
         layer.z = step.to[2].max(if layer.is_laid() { layer.z } else { 0.0 });
+        layer.fan_most = layer.fan_most.max(fan);
         layer.laid += step.length;
         layer.laid_time += plain;
         layer.laid_filament += step.e;
@@ -233,7 +233,6 @@ impl Figures {
         layer.pressure.hold(pressure, long);
         layer.flow_factor.hold(flow_factor, long);
         layer.speed_factor.hold(speed_factor, long);
-        layer.fan_most = layer.fan_most.max(fan);
     }
 
     fn spend_seconds(&mut self, seconds: f64) {

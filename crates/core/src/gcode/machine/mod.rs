@@ -44,6 +44,9 @@ pub(crate) struct Machine {
     drawn_back: bool,
     /// What the firmware draws back, mm, and how fast, mm/s.
     firmware: [f64; 2],
+    /// It goes along an arc.
+    #[serde(skip)]
+    pub arcing: bool,
     /// Number of the line that is read.
     #[serde(default)]
     pub line: u64,
@@ -69,6 +72,7 @@ impl Default for Machine {
             tool: 0,
             drawn_back: false,
             firmware: [1.0, 35.0],
+            arcing: false,
             line: 0,
             offset_in_file: 0,
         }

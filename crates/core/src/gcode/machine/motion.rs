@@ -60,6 +60,7 @@ impl Machine {
         let turn = turn(begin, end, clockwise);
         let pieces = (radius * turn.abs() / PIECE_MM).ceil().clamp(1.0, MOST_PIECES);
         let chord = chord_share(turn / pieces);
+        self.arcing = true;
         for piece in 1..=pieces as u32 {
             let share = f64::from(piece) / pieces;
             let place = if f64::from(piece) < pieces {
@@ -76,6 +77,7 @@ impl Machine {
             self.step(place, e / pieces, sink);
             self.feed = feed;
         }
+        self.arcing = false;
     }
 
     /// The centre of an arc, from I and J or from R.
