@@ -200,8 +200,7 @@ export function canvas(place, page, point) {
     const n = layer && eye ? nearest(at(event)) : -1;
     if (n < 0) return;
     const name = layer.names[layer.ways[n]];
-    point.textContent =
-      `Line ${layer.lines[n]}: ${name}, ${layer.speeds[n]} mm/s, ${layer.flows[n]} mm³/s`;
+    point.textContent = `Line ${layer.lines[n]}: ${name}, ${layer.speeds[n]} mm/s, ${layer.flows[n]} mm³/s`;
   };
 
   const held = new Map();

@@ -147,7 +147,9 @@ fn take<W: Write>(path: &str, out: W, entry: Option<&str>) -> Result<(W, Taken)>
     let mut intake = Intake::new(out, Limits::default(), entry.map(str::to_owned));
     let mut piece = vec![0; PIECE];
     loop {
-        let many = input.read(&mut piece).with_context(|| format!("cannot read {path}"))?;
+        let many = input
+            .read(&mut piece)
+            .with_context(|| format!("cannot read {path}"))?;
         if many == 0 {
             break;
         }
@@ -161,7 +163,10 @@ fn reading_of(path: &str, entry: Option<&str>) -> Result<(Reading, Taken)> {
     let reading = reader.0.finish();
     if !reading.is_print_file() {
         let odd = reading.problem_count;
-        bail!("{path}: this is no print file: {odd} of {} lines are no command", reading.lines);
+        bail!(
+            "{path}: this is no print file: {odd} of {} lines are no command",
+            reading.lines
+        );
     }
     Ok((reading, taken))
 }
@@ -170,17 +175,29 @@ fn facts_of(knowledge: &Knowledge, case: Option<&Path>) -> Result<Option<Facts>>
     let Some(path) = case else { return Ok(None) };
     let text = crate::files::read_text(path, crate::rank::LARGEST)?;
     let facts = file::read(knowledge, &text);
-    Ok(Some(facts.map_err(|e| anyhow::anyhow!("{}: {e}", path.display()))?))
+    Ok(Some(
+        facts.map_err(|e| anyhow::anyhow!("{}: {e}", path.display()))?,
+    ))
 }
 
 fn read_one(options: &ReadOptions) -> Result<()> {
-    let Some(path) = options.file.as_deref() else { bail!("a print file is needed, or -") };
+    let Some(path) = options.file.as_deref() else {
+        bail!("a print file is needed, or -")
+    };
     if options.at.is_some_and(|z| !(0.0..=5000.0).contains(&z)) {
         bail!("--at: a height is 0 to 5000 mm");
     }
     let (reading, taken) = reading_of(path, options.entry.as_deref())?;
-    let says = if options.case.is_some() { Some(says(options, &reading)?) } else { None };
-    let wanted = Wanted { layers: options.layers, at: options.at, says: says.as_ref() };
+    let says = if options.case.is_some() {
+        Some(says(options, &reading)?)
+    } else {
+        None
+    };
+    let wanted = Wanted {
+        layers: options.layers,
+        at: options.at,
+        says: says.as_ref(),
+    };
     let facts = FileFacts {
         bytes: taken.bytes,
         sha256: taken.sha256.clone(),
@@ -234,7 +251,11 @@ fn compare(options: &CompareOptions) -> Result<()> {
     for one in &compared.differences {
         let said = |value: &Option<String>| value.clone().unwrap_or_else(|| "-".to_owned());
         let (before, after) = (said(&one.before), said(&one.after));
-        writeln!(out, "{:<12} {:<32} {before:>16} -> {after}", one.group, one.name)?;
+        writeln!(
+            out,
+            "{:<12} {:<32} {before:>16} -> {after}",
+            one.group, one.name
+        )?;
     }
     for one in &compared.by_height {
         let (unit, name) = (one.figure.unit(), one.figure.id().replace('_', " "));
@@ -254,7 +275,10 @@ fn make_ladder(options: &LadderOptions) -> Result<()> {
     let knowledge = load(options.knowledge.as_deref())?;
     let facts = facts_of(&knowledge, options.case.as_deref())?.unwrap_or_default();
     let (text, _) = take(&options.file, Vec::new(), None)?;
-    let quantity: Quantity = options.quantity.parse().map_err(|e| anyhow::anyhow!("{e}"))?;
+    let quantity: Quantity = options
+        .quantity
+        .parse()
+        .map_err(|e| anyhow::anyhow!("{e}"))?;
     let plan = Plan {
         quantity,
         from: options.from,

@@ -21,7 +21,11 @@ pub struct Limits {
 
 impl Default for Limits {
     fn default() -> Self {
-        Limits { bytes: 512 << 20, text: 1 << 30, entries: 256 }
+        Limits {
+            bytes: 512 << 20,
+            text: 1 << 30,
+            entries: 256,
+        }
     }
 }
 
@@ -131,9 +135,20 @@ const TELLING: usize = 512;
 impl<W: Write> Intake<W> {
     /// Takes in a file. Of a container the entry `chosen`, or its first print file.
     pub fn new(out: W, limits: Limits, chosen: Option<String>) -> Self {
-        let out = Bounded { out, count: 0, limit: limits.text, over: false };
+        let out = Bounded {
+            out,
+            count: 0,
+            limit: limits.text,
+            over: false,
+        };
         let way = Way::Begin(out, Vec::new());
-        Intake { way, limits, sum: Sha256::new(), bytes: 0, chosen }
+        Intake {
+            way,
+            limits,
+            sum: Sha256::new(),
+            bytes: 0,
+            chosen,
+        }
     }
 
     /// The next bytes.
@@ -148,7 +163,11 @@ impl<W: Write> Intake<W> {
         self.sum.update(bytes);
         if let Way::Begin(_, first) = &mut self.way {
             first.extend_from_slice(bytes);
-            return if first.len() < TELLING { Ok(()) } else { self.begin() };
+            return if first.len() < TELLING {
+                Ok(())
+            } else {
+                self.begin()
+            };
         }
         self.pass(bytes)
     }
@@ -161,7 +180,10 @@ impl<W: Write> Intake<W> {
         self.way = if first.starts_with(&[0x1f, 0x8b]) {
             Way::Gzip(Box::new(MultiGzDecoder::new(out)))
         } else if first.starts_with(b"PK\x03\x04") || first.starts_with(b"PK\x05\x06") {
-            Way::Container(out, tempfile::tempfile().map_err(|e| Refused::Kept(e.to_string()))?)
+            Way::Container(
+                out,
+                tempfile::tempfile().map_err(|e| Refused::Kept(e.to_string()))?,
+            )
         } else {
             match something_else(&first) {
                 Some(what) => return Err(Refused::Other(what)),
@@ -181,11 +203,15 @@ impl<W: Write> Intake<W> {
             }),
             Way::Gzip(packed) => packed.write_all(bytes).map_err(|_| {
                 let out = packed.get_ref();
-                if out.over { Refused::LargeUnpacked(limit) } else { Refused::Damaged(out.count) }
+                if out.over {
+                    Refused::LargeUnpacked(limit)
+                } else {
+                    Refused::Damaged(out.count)
+                }
             }),
-            Way::Container(_, file) => {
-                file.write_all(bytes).map_err(|e| Refused::Kept(e.to_string()))
-            }
+            Way::Container(_, file) => file
+                .write_all(bytes)
+                .map_err(|e| Refused::Kept(e.to_string())),
         }
     }
 
@@ -212,7 +238,10 @@ impl<W: Write> Intake<W> {
                 }
                 ended.map_err(|_| Refused::Damaged(out.count))?;
                 let count = out.count;
-                (decoder.finish().map_err(|_| Refused::Damaged(count))?, Some("gzip"))
+                (
+                    decoder.finish().map_err(|_| Refused::Damaged(count))?,
+                    Some("gzip"),
+                )
             }
             Way::Container(mut out, file) => {
                 entries = unpack(file, &mut out, self.limits, self.chosen.as_deref())?;
@@ -240,21 +269,28 @@ fn unpack<W: Write>(
     chosen: Option<&str>,
 ) -> Result<Vec<String>, Refused> {
     let damaged = |_| Refused::Damaged(0);
-    file.seek(SeekFrom::Start(0)).map_err(|e| Refused::Kept(e.to_string()))?;
+    file.seek(SeekFrom::Start(0))
+        .map_err(|e| Refused::Kept(e.to_string()))?;
     let mut container = zip::ZipArchive::new(file).map_err(|_| Refused::Damaged(0))?;
     if container.len() > limits.entries {
         return Err(Refused::ManyEntries(container.len()));
     }
     let mut found: Vec<(String, usize)> = Vec::new();
     for index in 0..container.len() {
-        let entry = container.by_index_raw(index).map_err(|_| Refused::Damaged(0))?;
+        let entry = container
+            .by_index_raw(index)
+            .map_err(|_| Refused::Damaged(0))?;
         let Ok(name) = entry.name() else { continue };
         let name = name.to_string();
         let tricky = name.split(['/', '\\']).any(|part| part == "..")
             || name.starts_with(['/', '\\'])
             || name.chars().any(char::is_control);
         let lower = name.to_lowercase();
-        if !tricky && [".gcode", ".gco", ".g"].iter().any(|end| lower.ends_with(end)) {
+        if !tricky
+            && [".gcode", ".gco", ".g"]
+                .iter()
+                .any(|end| lower.ends_with(end))
+        {
             found.push((name, index));
         }
     }
@@ -265,11 +301,18 @@ fn unpack<W: Write>(
         };
         found.swap(0, at);
     }
-    let Some((_, index)) = found.first() else { return Err(Refused::NoEntry) };
-    let mut entry = container.by_index(*index).map_err(|_| Refused::Damaged(0))?;
+    let Some((_, index)) = found.first() else {
+        return Err(Refused::NoEntry);
+    };
+    let mut entry = container
+        .by_index(*index)
+        .map_err(|_| Refused::Damaged(0))?;
     let mut buffer = vec![0; 64 * 1024];
     loop {
-        let many = entry.read(&mut buffer).map_err(|e| damaged(e)).map_err(|_| Refused::Damaged(out.count))?;
+        let many = entry
+            .read(&mut buffer)
+            .map_err(|e| damaged(e))
+            .map_err(|_| Refused::Damaged(out.count))?;
         if many == 0 {
             break;
         }
@@ -293,6 +336,9 @@ fn something_else(first: &[u8]) -> Option<&'static str> {
         (b"solid ", "a model (STL)"),
         (b"<?xml", "a text of another kind (XML)"),
     ];
-    let known = begins.iter().find(|(begin, _)| first.starts_with(begin)).map(|(_, what)| *what);
+    let known = begins
+        .iter()
+        .find(|(begin, _)| first.starts_with(begin))
+        .map(|(_, what)| *what);
     known.or_else(|| first.contains(&0).then_some("a binary file"))
 }

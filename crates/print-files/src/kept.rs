@@ -49,7 +49,11 @@ impl Keeper {
     /// When there is no room to put it aside.
     pub fn new(limits: Limits, chosen: Option<String>) -> Result<Self, Refused> {
         let file = tempfile::tempfile().map_err(|e| Refused::Kept(e.to_string()))?;
-        let aside = Aside { reader: Reader::new(), file, sum: Sha256::new() };
+        let aside = Aside {
+            reader: Reader::new(),
+            file,
+            sum: Sha256::new(),
+        };
         Ok(Keeper(Intake::new(aside, limits, chosen)))
     }
 
@@ -67,16 +71,27 @@ impl Keeper {
     /// When it breaks off, is no print file, or lays no plastic.
     pub fn end(self) -> Result<Kept, Refused> {
         let (mut aside, taken) = self.0.end()?;
-        aside.file.seek(SeekFrom::Start(0)).map_err(|e| Refused::Kept(e.to_string()))?;
+        aside
+            .file
+            .seek(SeekFrom::Start(0))
+            .map_err(|e| Refused::Kept(e.to_string()))?;
         let reading = aside.reader.finish();
         if !reading.is_print_file() {
-            return Err(Refused::NoCommands { odd: reading.problem_count, lines: reading.lines });
+            return Err(Refused::NoCommands {
+                odd: reading.problem_count,
+                lines: reading.lines,
+            });
         }
         if !reading.lays() {
             return Err(Refused::NoPlastic);
         }
         let sum = aside.sum.finalize();
         let text_sha256 = sum.iter().map(|byte| format!("{byte:02x}")).collect();
-        Ok(Kept { taken, reading, text: aside.file, text_sha256 })
+        Ok(Kept {
+            taken,
+            reading,
+            text: aside.file,
+            text_sha256,
+        })
     }
 }

@@ -12,5 +12,5 @@ pub mod intake;
 pub mod kept;
 pub mod made;
 
-pub use kept::{Kept, Keeper};
 pub use intake::{Intake, Limits, Refused, Taken};
+pub use kept::{Keeper, Kept};

@@ -54,7 +54,11 @@ pub struct FileRow {
 impl From<print_file::Model> for FileRow {
     fn from(row: print_file::Model) -> Self {
         let removed = row.removed_at.map(|at| {
-            (row.removed_by.unwrap_or_default(), row.removed_reason.unwrap_or_default(), at)
+            (
+                row.removed_by.unwrap_or_default(),
+                row.removed_reason.unwrap_or_default(),
+                at,
+            )
         });
         FileRow {
             id: row.id,
@@ -71,7 +75,9 @@ impl From<print_file::Model> for FileRow {
 
 /// The identifier of a file with this sum.
 fn id_of(sha256: &str) -> Result<Uuid, StoreError> {
-    let first = sha256.get(..32).and_then(|hex| u128::from_str_radix(hex, 16).ok());
+    let first = sha256
+        .get(..32)
+        .and_then(|hex| u128::from_str_radix(hex, 16).ok());
     let first = first.ok_or(StoreError::NotFound)?;
     Ok(uuid::Builder::from_custom_bytes(first.to_be_bytes()).into_uuid())
 }
@@ -130,7 +136,9 @@ impl Store {
                 number: Set(number),
                 bytes: Set(piece),
             };
-            print_file_piece::Entity::insert(row).exec_without_returning(&transaction).await?;
+            print_file_piece::Entity::insert(row)
+                .exec_without_returning(&transaction)
+                .await?;
         }
         transaction.commit().await?;
         Ok(id)

@@ -9,13 +9,27 @@ use time::OffsetDateTime;
 
 /// The recipe of a story.
 fn recipe(name: &str) -> Result<Recipe> {
-    let plain = Recipe { fan: 100.0, ..Recipe::default() };
+    let plain = Recipe {
+        fan: 100.0,
+        ..Recipe::default()
+    };
     Ok(match name {
         "plain" => plain,
         // A mesh is stored in the machine, and the start never loads it.
-        "homes-only" => Recipe { start: Start::HomesOnly, layers: 60, ..plain },
-        "loads" => Recipe { start: Start::Loads, layers: 60, ..plain },
-        "fan-change" => Recipe { fan_change: Some((24.0, 40.0)), ..plain },
+        "homes-only" => Recipe {
+            start: Start::HomesOnly,
+            layers: 60,
+            ..plain
+        },
+        "loads" => Recipe {
+            start: Start::Loads,
+            layers: 60,
+            ..plain
+        },
+        "fan-change" => Recipe {
+            fan_change: Some((24.0, 40.0)),
+            ..plain
+        },
         // 150 mm/s of lines 0.5 wide and 0.28 high are 21 mm³/s.
         "fast" => Recipe {
             layer: 0.28,
@@ -28,7 +42,10 @@ fn recipe(name: &str) -> Result<Recipe> {
             infill: 3.0,
             ..plain
         },
-        "hollow" => Recipe { hollow: Some(true), ..plain },
+        "hollow" => Recipe {
+            hollow: Some(true),
+            ..plain
+        },
         other => bail!("there is no recipe {other}"),
     })
 }

@@ -100,7 +100,9 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
             let (file, name) = files::keep(store, &demo.good_file, at).await?;
             let event = MachineEvent::Filed { file, name };
             let stamp = stamp(at, n as u64, 7_000 + n as u64);
-            store.append_to_machine(knowledge, machine_id, None, &event, stamp).await?;
+            store
+                .append_to_machine(knowledge, machine_id, None, &event, stamp)
+                .await?;
         }
         machines.insert(demo.name.clone(), (machine_id, machine));
     }
@@ -199,7 +201,9 @@ async fn load_case(
         let (file, name) = files::keep(store, file, at).await?;
         let stamp = stamp(at, salt, 60_000 + 10 * salt + n);
         let events = [Event::Filed { file, name }];
-        seq = store.append(knowledge, case_id, seq, &events, stamp).await?;
+        seq = store
+            .append(knowledge, case_id, seq, &events, stamp)
+            .await?;
     }
     for (n, step) in (0..).zip(&case.steps) {
         let told = || format!("step \"{step}\"");

@@ -1,5 +1,6 @@
 //! The command line as scripts use it: no database, exact exit status, one line of error.
 
+mod gcode;
 mod measure;
 mod stand_in;
 

@@ -19,8 +19,8 @@ pub use crate::refusal::{Holding, NotNow, Problem, Refusal, Stopped};
 pub use crate::text::{LONGEST_NAME, LONGEST_TEXT, LONGEST_TITLE};
 pub use crate::work_id::{NoWork, WorkId};
 pub use accept::{
-    MOST_ENTRIES_AT_ONCE, MOST_FILES, MOST_MARKS, MOST_OWN_OUTCOMES, MOST_PICTURES, MOST_SUGGESTIONS,
-    MOST_TELLINGS, MOST_TRIED, accept, keeps_stops,
+    MOST_ENTRIES_AT_ONCE, MOST_FILES, MOST_MARKS, MOST_OWN_OUTCOMES, MOST_PICTURES,
+    MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, accept, keeps_stops,
 };
 pub use event::{Entry, Event, Outcome, PutOff};
 pub use join::taken_over;
@@ -28,5 +28,7 @@ pub use joining::may_join;
 pub use next::{Next, What, next};
 pub use replay::{active, advance, replay};
 pub use speaks::{Speaks, SpeaksHow};
-pub use state::{CaseFile, CaseState, Change, Picture, Resolution, Standing, Status, Suggestion, Timer};
+pub use state::{
+    CaseFile, CaseState, Change, Picture, Resolution, Standing, Status, Suggestion, Timer,
+};
 pub use summary::{Analysis, Summary, analyse, answers, before_last, follow, summary};

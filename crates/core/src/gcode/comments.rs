@@ -38,7 +38,9 @@ pub(crate) enum LayerWord {
 /// Reads a comment without its sign.
 pub(crate) fn read(comment: &[u8]) -> Mark<'_> {
     let text = comment.trim_ascii();
-    let Some(&first) = text.first() else { return Mark::Nothing };
+    let Some(&first) = text.first() else {
+        return Mark::Nothing;
+    };
     // Nearly every comment between two moves begins with one of these.
     match first | 32 {
         b'l' | b'c' | b'z' | b'h' | b'w' | b't' | b'f' => short(text).unwrap_or_else(|| pair(text)),
@@ -59,9 +61,14 @@ fn short(text: &[u8]) -> Option<Mark<'_>> {
         }
     }
     let rest = after(text, b"LAYER")?;
-    let rest = colon(rest).strip_prefix(b"#").unwrap_or(colon(rest)).trim_ascii_start();
+    let rest = colon(rest)
+        .strip_prefix(b"#")
+        .unwrap_or(colon(rest))
+        .trim_ascii_start();
     let (_, taken) = number::read(rest)?;
-    let end = rest.get(taken).is_none_or(|b| matches!(b, b',' | b' ' | b'/' | b':'));
+    let end = rest
+        .get(taken)
+        .is_none_or(|b| matches!(b, b',' | b' ' | b'/' | b':'));
     (end && !rest[..taken].contains(&b'.')).then_some(Mark::Layer(LayerWord::Number))
 }
 
@@ -97,8 +104,11 @@ fn pair(text: &[u8]) -> Mark<'_> {
 
 /// Whether this reads like a setting's name and not like a sentence.
 fn named(name: &[u8]) -> bool {
-    let fits = |b: &u8| b.is_ascii_alphanumeric() || matches!(b, b' ' | b'_' | b'-' | b'.' | b'[' | b']')
-        || matches!(b, b'(' | b')' | b'/' | b'%');
+    let fits = |b: &u8| {
+        b.is_ascii_alphanumeric()
+            || matches!(b, b' ' | b'_' | b'-' | b'.' | b'[' | b']')
+            || matches!(b, b'(' | b')' | b'/' | b'%')
+    };
     (2..=64).contains(&name.len()) && name[0].is_ascii_alphabetic() && name.iter().all(fits)
 }
 
@@ -119,7 +129,9 @@ fn colon(text: &[u8]) -> &[u8] {
 fn number_alone(text: &[u8]) -> Option<f64> {
     let (value, taken) = number::read(text)?;
     let rest = text[taken..].trim_ascii();
-    (rest.is_empty() || rest == b"mm").then_some(value).filter(|value| value.is_finite())
+    (rest.is_empty() || rest == b"mm")
+        .then_some(value)
+        .filter(|value| value.is_finite())
 }
 
 #[cfg(test)]
@@ -132,13 +144,24 @@ mod tests {
 
     #[test]
     fn layers_are_marked_in_several_ways_and_counts_of_layers_are_none() {
-        for text in ["LAYER:0", "LAYER:-2", " layer 12, Z = 2.4", "LAYER #3", "layer 3/120"] {
+        for text in [
+            "LAYER:0",
+            "LAYER:-2",
+            " layer 12, Z = 2.4",
+            "LAYER #3",
+            "layer 3/120",
+        ] {
             assert_eq!(of(text), Mark::Layer(LayerWord::Number), "{text}");
         }
         for text in ["LAYER_CHANGE", " CHANGE_LAYER", "layer change"] {
             assert_eq!(of(text), Mark::Layer(LayerWord::Change), "{text}");
         }
-        for text in ["LAYER_COUNT:120", "BEFORE_LAYER_CHANGE", "AFTER_LAYER_CHANGE", "layering"] {
+        for text in [
+            "LAYER_COUNT:120",
+            "BEFORE_LAYER_CHANGE",
+            "AFTER_LAYER_CHANGE",
+            "layering",
+        ] {
             assert!(!matches!(of(text), Mark::Layer(_)), "{text}");
         }
     }
@@ -154,9 +177,15 @@ mod tests {
 
     #[test]
     fn settings_are_told_from_prose() {
-        assert_eq!(of(" layer_height = 0.2"), Mark::Setting(b"layer_height", b"0.2"));
+        assert_eq!(
+            of(" layer_height = 0.2"),
+            Mark::Setting(b"layer_height", b"0.2")
+        );
         assert_eq!(of("TIME:1234"), Mark::Head(b"TIME", b"1234"));
         assert_eq!(of("move to the (new) place"), Mark::Nothing);
-        assert_eq!(of("filament used [mm] = 12.5"), Mark::Setting(b"filament used [mm]", b"12.5"));
+        assert_eq!(
+            of("filament used [mm] = 12.5"),
+            Mark::Setting(b"filament used [mm]", b"12.5")
+        );
     }
 }

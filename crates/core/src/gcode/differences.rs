@@ -63,7 +63,11 @@ pub fn compare(before: &Reading, after: &Reading) -> Compared {
     let mut differences = that_matter(before, after);
     differences.extend(figures(before, after));
     differences.extend(settings(before, after));
-    Compared { format: FORMAT, differences, by_height: by_height(before, after) }
+    Compared {
+        format: FORMAT,
+        differences,
+        by_height: by_height(before, after),
+    }
 }
 
 fn group(id: NumberId) -> &'static str {
@@ -89,7 +93,10 @@ pub(super) fn that_matter(before: &Reading, after: &Reading) -> Vec<Difference> 
     let [old, new] = [before, after].map(numbers::of);
     let of = |list: &[FoundNumber], id| list.iter().find(|n| n.id == id).cloned();
     let mut found = Vec::new();
-    for id in NumberId::ALL.into_iter().filter(|id| *id != NumberId::LayerS) {
+    for id in NumberId::ALL
+        .into_iter()
+        .filter(|id| *id != NumberId::LayerS)
+    {
         let pair = (of(&old, id), of(&new, id));
         if let (None, None) = pair {
             continue;
@@ -128,14 +135,23 @@ type FirstLayer = (&'static str, &'static str, fn(&super::Layer) -> f64);
 const FIRST_LAYER: [FirstLayer; 4] = [
     ("first layer height, mm", "layers", |l| l.height),
     ("first layer speed, mm/s", "speed", |l| l.speed()),
-    ("first layer nozzle, °C", "temperature", |l| l.nozzle.value.into()),
-    ("first layer bed, °C", "temperature", |l| l.bed.value.into()),
+    ("first layer nozzle, °C", "temperature", |l| {
+        l.nozzle.value.into()
+    }),
+    ("first layer bed, °C", "temperature", |l| {
+        l.bed.value.into()
+    }),
 ];
 
 fn push(found: &mut Vec<Difference>, name: &str, group: &str, values: [Option<String>; 2]) {
     let [before, after] = values;
     if before != after {
-        found.push(Difference { name: name.to_owned(), group: group.to_owned(), before, after });
+        found.push(Difference {
+            name: name.to_owned(),
+            group: group.to_owned(),
+            before,
+            after,
+        });
     }
 }
 
@@ -156,10 +172,18 @@ fn figures(before: &Reading, after: &Reading) -> Vec<Difference> {
     both("print time", &|r| Some(r.sum(|l| l.time)), "s");
     both("filament", &|r| Some(r.sum(|l| l.filament)), "mm");
     both("layers", &|r| Some(r.layers.len() as f64), "");
-    both("peak flow", &|r| r.peak().map(|(_, l)| r.flow(l.peak_rate)), "mm³/s");
+    both(
+        "peak flow",
+        &|r| r.peak().map(|(_, l)| r.flow(l.peak_rate)),
+        "mm³/s",
+    );
     both("shortest layer", &|r| r.shortest().map(|(_, s)| s), "s");
     both("retractions", &|r| Some(f64::from(r.retraction.count)), "");
-    both("starts in the air", &|r| Some(r.layers.iter().map(|l| f64::from(l.air_starts)).sum()), "");
+    both(
+        "starts in the air",
+        &|r| Some(r.layers.iter().map(|l| f64::from(l.air_starts)).sum()),
+        "",
+    );
     let seam = [before, after].map(|r| {
         seam::alignment(r).map(|a| if a.aligned() { "in line" } else { "scattered" }.to_owned())
     });
@@ -170,14 +194,31 @@ fn figures(before: &Reading, after: &Reading) -> Vec<Difference> {
 /// Settings in the comments, as written; what one file lacks is told as nothing. What a file says
 /// of itself, its time or name, is no setting.
 fn settings(before: &Reading, after: &Reading) -> Vec<Difference> {
-    let mut names: Vec<&String> = before.settings.keys().chain(after.settings.keys()).collect();
+    let mut names: Vec<&String> = before
+        .settings
+        .keys()
+        .chain(after.settings.keys())
+        .collect();
     names.sort();
     names.dedup();
     let mut found = Vec::new();
     for name in names {
         let lower = name.to_lowercase();
-        let own = ["time", "used", "date", "generated", "min", "max", "cost", "weight", "thumbnail"];
-        if own.iter().any(|word| lower.split([' ', '_', '.']).any(|part| part == *word)) {
+        let own = [
+            "time",
+            "used",
+            "date",
+            "generated",
+            "min",
+            "max",
+            "cost",
+            "weight",
+            "thumbnail",
+        ];
+        if own
+            .iter()
+            .any(|word| lower.split([' ', '_', '.']).any(|part| part == *word))
+        {
             continue;
         }
         let values = [before, after].map(|r| r.settings.get(name).cloned());
@@ -207,7 +248,16 @@ fn by_height(before: &Reading, after: &Reading) -> Vec<Stretch> {
                 }
                 (None, Some((before, after))) => {
                     let (from_mm, to_mm) = (to(3, layer.z - layer.height), to(3, layer.z));
-                    open = Some((Stretch { figure, from_mm, to_mm, before, after }, 1.0));
+                    open = Some((
+                        Stretch {
+                            figure,
+                            from_mm,
+                            to_mm,
+                            before,
+                            after,
+                        },
+                        1.0,
+                    ));
                 }
                 (_, None) => stretches.extend(open.take().map(mean)),
             }
@@ -223,7 +273,11 @@ fn by_height(before: &Reading, after: &Reading) -> Vec<Stretch> {
 
 fn mean((stretch, count): (Stretch, f64)) -> Stretch {
     let of = |sum: f64| to(3, sum / count);
-    Stretch { before: of(stretch.before), after: of(stretch.after), ..stretch }
+    Stretch {
+        before: of(stretch.before),
+        after: of(stretch.after),
+        ..stretch
+    }
 }
 
 /// The layer of another file whose middle is nearest to the middle of this one, if it overlaps.

@@ -112,13 +112,16 @@ pub fn says(knowledge: &Knowledge, reading: &Reading, beside: Beside<'_>) -> Say
         let id = knowledge.finding_id(&finding.id);
         id.is_some_and(|id| knowledge.finding(id).state(&finding.state).is_some())
     };
-    let findings = answers.into_iter().flatten().map(|(id, state, confidence, lines, why)| Found {
-        id: id.to_owned(),
-        state: state.to_owned(),
-        confidence,
-        lines,
-        why,
-    });
+    let findings = answers
+        .into_iter()
+        .flatten()
+        .map(|(id, state, confidence, lines, why)| Found {
+            id: id.to_owned(),
+            state: state.to_owned(),
+            confidence,
+            lines,
+            why,
+        });
     Says {
         findings: findings.filter(known).collect(),
         numbers: numbers::of(reading),
@@ -133,23 +136,39 @@ fn mesh(reading: &Reading, facts: &Facts) -> Option<Answer> {
         return None;
     }
     let mesh = &reading.mesh;
-    let lines: Vec<u64> =
-        [mesh.homed, mesh.measured, mesh.loaded].into_iter().flatten().collect();
+    let lines: Vec<u64> = [mesh.homed, mesh.measured, mesh.loaded]
+        .into_iter()
+        .flatten()
+        .collect();
     let (state, confidence, why) = match mesh.word()? {
         "homes-only" if reading.macros => return None,
         "homes-only" => {
-            let sure = if levelling.is_some() { Confidence::Sure } else { Confidence::Likely };
-            ("ignores-mesh", sure, "it homes, and nothing measures or loads a mesh afterwards")
+            let sure = if levelling.is_some() {
+                Confidence::Sure
+            } else {
+                Confidence::Likely
+            };
+            (
+                "ignores-mesh",
+                sure,
+                "it homes, and nothing measures or loads a mesh afterwards",
+            )
         }
         _ if mesh.homed_after => (
             "ignores-mesh",
             Confidence::Likely,
             "it homes again after the mesh was measured or loaded: many machines then drop it",
         ),
-        "measured" => {
-            ("loads-mesh", Confidence::Likely, "it measures the bed after homing")
-        }
-        _ => ("loads-mesh", Confidence::Sure, "it loads a mesh after homing"),
+        "measured" => (
+            "loads-mesh",
+            Confidence::Likely,
+            "it measures the bed after homing",
+        ),
+        _ => (
+            "loads-mesh",
+            Confidence::Sure,
+            "it loads a mesh after homing",
+        ),
     };
     Some(("start-code-mesh", state, confidence, lines, why.to_owned()))
 }
@@ -170,7 +189,11 @@ fn nozzle(reading: &Reading, facts: &Facts) -> Option<Answer> {
     let told = facts.settings.get(NumberId::NozzleMm)?;
     let differs = (set - told).abs() > 0.02;
     let state = if differs { "differs" } else { "matches" };
-    let confidence = if differs { Confidence::Likely } else { Confidence::Hunch };
+    let confidence = if differs {
+        Confidence::Likely
+    } else {
+        Confidence::Hunch
+    };
     let why = format!(
         "the file is made for a nozzle of {set} mm, {told} mm is told; the stamp on the nozzle decides"
     );
@@ -182,13 +205,23 @@ fn supports(reading: &Reading) -> Option<Answer> {
     let starts: u32 = reading.layers.iter().map(|l| l.air_starts).sum();
     let Some(first) = reading.layers.iter().find(|l| l.air_starts > 0) else {
         let why = "no line begins with nothing beneath it; how far edges lean is not judged";
-        return Some(("support-look", "supported", Confidence::Hunch, vec![], why.to_owned()));
+        return Some((
+            "support-look",
+            "supported",
+            Confidence::Hunch,
+            vec![],
+            why.to_owned(),
+        ));
     };
     let (z, [x, y]) = (to(2, first.z), first.air_at);
     let why = format!(
         "{starts} lines begin with nothing beneath them, the first at {z} mm, X {x:.1} Y {y:.1}"
     );
-    let lines = reading.layers.iter().filter(|l| l.air_starts > 0).map(|l| l.air_line);
+    let lines = reading
+        .layers
+        .iter()
+        .filter(|l| l.air_starts > 0)
+        .map(|l| l.air_line);
     let lines = lines.take(5).collect();
     Some(("support-look", "unsupported", Confidence::Sure, lines, why))
 }
@@ -202,7 +235,11 @@ fn top_layers(reading: &Reading) -> Option<Answer> {
         None => return None,
     };
     let thick = to(2, count * height);
-    let state = if thick >= THIN_SKIN - 1e-9 { "enough" } else { "few" };
+    let state = if thick >= THIN_SKIN - 1e-9 {
+        "enough"
+    } else {
+        "few"
+    };
     let why = format!("{how} {count} top layers of {height} mm: {thick} mm of skin");
     Some(("top-layers-count", state, Confidence::Sure, lines, why))
 }
@@ -224,21 +261,36 @@ fn parking(reading: &Reading) -> Option<Answer> {
         return None;
     }
     let print = reading.extent();
-    let away = layers.iter().filter(|l| print.outside(&l.roamed) > FAR_OUTSIDE);
-    let tower = layers.iter().filter(|l| l.share_of(LineType::Tower) > 0.0).count();
+    let away = layers
+        .iter()
+        .filter(|l| print.outside(&l.roamed) > FAR_OUTSIDE);
+    let tower = layers
+        .iter()
+        .filter(|l| l.share_of(LineType::Tower) > 0.0)
+        .count();
     let (away, lines): (usize, Vec<u64>) =
         (away.clone().count(), away.map(|l| l.line).take(3).collect());
     let often = |count: usize| count as f64 > 0.8 * layers.len() as f64;
     Some(if often(away) {
-        let why = format!("the head leaves the print in {away} of {} layers", layers.len());
+        let why = format!(
+            "the head leaves the print in {away} of {} layers",
+            layers.len()
+        );
         ("layer-parking", "on", Confidence::Sure, lines, why)
     } else if often(tower) {
         let why = format!("it goes to a tower in {tower} of {} layers", layers.len());
         ("layer-parking", "on", Confidence::Sure, vec![], why)
     } else {
-        let why = format!("the head leaves the print in {away} of {} layers", layers.len());
+        let why = format!(
+            "the head leaves the print in {away} of {} layers",
+            layers.len()
+        );
         // What a macro does at a layer's end is not in the file.
-        let sure = if reading.macros { Confidence::Hunch } else { Confidence::Likely };
+        let sure = if reading.macros {
+            Confidence::Hunch
+        } else {
+            Confidence::Likely
+        };
         ("layer-parking", "off", sure, vec![], why)
     })
 }
@@ -249,11 +301,29 @@ fn seam_direction(reading: &Reading) -> Option<Answer> {
     let short = seam::alignment(reading).map_or(0.0, |a| a.short);
     let extra = reading.retraction.extra_mm;
     if short > 0.5 {
-        let why = format!("{:.0} % of the outer loops end before they close", short * 100.0);
-        Some(("seam-direction", "gap-at-end", Confidence::Likely, vec![], why))
+        let why = format!(
+            "{:.0} % of the outer loops end before they close",
+            short * 100.0
+        );
+        Some((
+            "seam-direction",
+            "gap-at-end",
+            Confidence::Likely,
+            vec![],
+            why,
+        ))
     } else if extra < -0.02 && reading.retraction.count > 5 {
-        let why = format!("after a retraction {:.2} mm less comes forward than went back", -extra);
-        Some(("seam-direction", "gap-at-start", Confidence::Likely, vec![], why))
+        let why = format!(
+            "after a retraction {:.2} mm less comes forward than went back",
+            -extra
+        );
+        Some((
+            "seam-direction",
+            "gap-at-start",
+            Confidence::Likely,
+            vec![],
+            why,
+        ))
     } else {
         None
     }
@@ -277,7 +347,11 @@ fn flow_demand(reading: &Reading, facts: &Facts) -> Option<Answer> {
         _ => "easy",
     };
     let told = facts.settings.get(NumberId::MeltLimitMm3S).is_some();
-    let sure = if told { Confidence::Sure } else { Confidence::Likely };
+    let sure = if told {
+        Confidence::Sure
+    } else {
+        Confidence::Likely
+    };
     let why = format!(
         "95 % of the time up to {flow} mm³/s of {limit} mm³/s; the most is {peak} in layer {}",
         at + 1
@@ -294,17 +368,37 @@ fn path_at(reading: &Reading, z: f64) -> Option<Answer> {
     }
     let shows = |what: Jumps| {
         matches!(what, Jumps::AirStarts | Jumps::Pauses)
-            || matches!(what, Jumps::Figure(super::Figure::Width | super::Figure::Height))
+            || matches!(
+                what,
+                Jumps::Figure(super::Figure::Width | super::Figure::Height)
+            )
     };
-    let found: Vec<jumps::Jump> =
-        jumps::at(reading, z).into_iter().filter(|jump| shows(jump.what)).collect();
+    let found: Vec<jumps::Jump> = jumps::at(reading, z)
+        .into_iter()
+        .filter(|jump| shows(jump.what))
+        .collect();
     let Some(first) = found.first() else {
-        let why = format!("layer {} and its neighbours are laid like those around them", at + 1);
+        let why = format!(
+            "layer {} and its neighbours are laid like those around them",
+            at + 1
+        );
         let line = reading.layers[at].line;
-        return Some(("layer-view", "path-normal", Confidence::Likely, vec![line], why));
+        return Some((
+            "layer-view",
+            "path-normal",
+            Confidence::Likely,
+            vec![line],
+            why,
+        ));
     };
-    let hard = found.iter().any(|j| matches!(j.what, Jumps::AirStarts | Jumps::Pauses));
-    let sure = if hard { Confidence::Sure } else { Confidence::Likely };
+    let hard = found
+        .iter()
+        .any(|j| matches!(j.what, Jumps::AirStarts | Jumps::Pauses));
+    let sure = if hard {
+        Confidence::Sure
+    } else {
+        Confidence::Likely
+    };
     let why = format!(
         "{} goes from {} to {} at {} mm",
         first.what.id().replace('_', " "),
@@ -321,11 +415,25 @@ fn against_good(reading: &Reading, good: &Reading) -> Answer {
     let differ = differences::that_matter(good, reading);
     let names: Vec<&str> = differ.iter().map(|d| d.name.as_str()).take(6).collect();
     if names.is_empty() {
-        let why = "temperatures, flow, diameter, speeds and retraction are as in the last good file";
-        ("settings-review", "unchanged", Confidence::Likely, vec![], why.to_owned())
+        let why =
+            "temperatures, flow, diameter, speeds and retraction are as in the last good file";
+        (
+            "settings-review",
+            "unchanged",
+            Confidence::Likely,
+            vec![],
+            why.to_owned(),
+        )
     } else {
-        let more = if differ.len() > names.len() { " and more" } else { "" };
-        let why = format!("against the last good file differ: {}{more}", names.join(", "));
+        let more = if differ.len() > names.len() {
+            " and more"
+        } else {
+            ""
+        };
+        let why = format!(
+            "against the last good file differ: {}{more}",
+            names.join(", ")
+        );
         ("settings-review", "changed", Confidence::Sure, vec![], why)
     }
 }
@@ -333,19 +441,34 @@ fn against_good(reading: &Reading, good: &Reading) -> Answer {
 fn signs(reading: &Reading, facts: &Facts) -> Vec<Sign> {
     let mut found = Vec::new();
     let mut say = |what: &str, lines: Vec<u64>, why: String| {
-        found.push(Sign { what: what.to_owned(), lines, why });
+        found.push(Sign {
+            what: what.to_owned(),
+            lines,
+            why,
+        });
     };
     if let (Some(limit), Some((at, layer))) = (melt_limit(facts), reading.peak()) {
         let peak = to(2, reading.flow(layer.peak_rate));
         let over = peak > limit;
         if peak >= NEAR_LIMIT * limit {
-            let what = if over { "over-melt-limit" } else { "near-melt-limit" };
-            let why = format!("layer {} asks for {peak} mm³/s; {limit} can be melted", at + 1);
+            let what = if over {
+                "over-melt-limit"
+            } else {
+                "near-melt-limit"
+            };
+            let why = format!(
+                "layer {} asks for {peak} mm³/s; {limit} can be melted",
+                at + 1
+            );
             say(what, vec![layer.peak_line], why);
         }
     }
-    let short: Vec<u64> =
-        reading.layers.iter().filter(|l| l.time < SHORT_LAYER).map(|l| l.line).collect();
+    let short: Vec<u64> = reading
+        .layers
+        .iter()
+        .filter(|l| l.time < SHORT_LAYER)
+        .map(|l| l.line)
+        .collect();
     if let Some((at, seconds)) = reading.shortest().filter(|_| short.len() > 1) {
         let why = format!(
             "{} layers take less than {SHORT_LAYER} s, the shortest {seconds:.1} s (layer {})",
@@ -362,7 +485,11 @@ fn signs(reading: &Reading, facts: &Facts) -> Vec<Sign> {
     }
     if reading.mesh.homed_after && facts.context.id(FieldId::Levelling) != Some("manual") {
         let why = "it homes again after the mesh was measured or loaded".to_owned();
-        say("homed-after-mesh", reading.mesh.homed.into_iter().collect(), why);
+        say(
+            "homed-after-mesh",
+            reading.mesh.homed.into_iter().collect(),
+            why,
+        );
     }
     found
 }

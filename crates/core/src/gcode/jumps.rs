@@ -68,13 +68,18 @@ pub struct Jump {
 pub fn at(reading: &Reading, z: f64) -> Vec<Jump> {
     let layers = &reading.layers;
     let bottom = |at: usize| layers[at].z - layers[at].height;
-    let near: Vec<usize> =
-        (1..layers.len()).filter(|at| (bottom(*at) - z).abs() <= NEAR + 1e-6).collect();
+    let near: Vec<usize> = (1..layers.len())
+        .filter(|at| (bottom(*at) - z).abs() <= NEAR + 1e-6)
+        .collect();
     let mut found = Vec::new();
     for figure in Figure::ALL {
         let values: Vec<Option<f64>> = layers.iter().map(|l| figure.of(reading, l)).collect();
         for &layer in &near {
-            let change = if figure.is_set() { set(&values, layer) } else { wavers(&values, layer) };
+            let change = if figure.is_set() {
+                set(&values, layer)
+            } else {
+                wavers(&values, layer)
+            };
             let told = change.filter(|(from, to)| (to - from).abs() >= figure.least_jump());
             if let Some((from, to)) = told {
                 found.push(jump(reading, Jumps::Figure(figure), layer, from, to));
@@ -94,7 +99,14 @@ fn jump(reading: &Reading, what: Jumps, layer: usize, from: f64, to: f64) -> Jum
     let at = &reading.layers[layer];
     let z = at.z - at.height;
     let line = line_of(reading, what, layer).unwrap_or(at.line);
-    Jump { what, layer, from, to, z, line }
+    Jump {
+        what,
+        layer,
+        from,
+        to,
+        z,
+        line,
+    }
 }
 
 /// The line that sets a figure anew, near the layer where it shows.
@@ -111,9 +123,15 @@ fn line_of(reading: &Reading, what: Jumps, layer: usize) -> Option<u64> {
         _ => return None,
     };
     let from = reading.layers[layer.checked_sub(1)?].line;
-    let until = reading.layers.get(layer + 1).map_or(u64::MAX, |next| next.line);
+    let until = reading
+        .layers
+        .get(layer + 1)
+        .map_or(u64::MAX, |next| next.line);
     let within = |line: u64| (from..until).contains(&line);
-    let all = reading.changes.iter().filter(|change| change.what == name && within(change.line));
+    let all = reading
+        .changes
+        .iter()
+        .filter(|change| change.what == name && within(change.line));
     all.map(|change| change.line).next_back()
 }
 
@@ -134,7 +152,11 @@ fn wavers(values: &[Option<f64>], layer: usize) -> Option<(f64, f64)> {
     let before = side(layer.saturating_sub(SIDE)..layer)?;
     let after = side(layer..(layer + SIDE).min(values.len()))?;
     let stays = (after - before).abs() > 0.6 * change.abs();
-    let (from, to) = if stays { (before, after) } else { (before, values[layer]?) };
+    let (from, to) = if stays {
+        (before, after)
+    } else {
+        (before, values[layer]?)
+    };
     // Back to what was usual after one odd layer: told with that layer.
     if !stays && (to - before).abs() < 0.6 * change.abs() {
         return None;
@@ -171,7 +193,13 @@ fn events(reading: &Reading, layer: usize, found: &mut Vec<Jump>) {
         found.push(jump(reading, Jumps::AirStarts, layer, from, to));
     }
     if here.pauses > 0 {
-        found.push(jump(reading, Jumps::Pauses, layer, 0.0, f64::from(here.pauses)));
+        found.push(jump(
+            reading,
+            Jumps::Pauses,
+            layer,
+            0.0,
+            f64::from(here.pauses),
+        ));
     }
 }
 
@@ -186,7 +214,11 @@ fn tidy(found: &mut Vec<Jump>) {
                 && other.layer.abs_diff(one.layer) == 1
                 && (other.to > other.from) == (one.to > one.from)
         };
-        !wavers || !all.iter().filter(beside).any(|other| size(other) > size(one) + 1e-9)
+        !wavers
+            || !all
+                .iter()
+                .filter(beside)
+                .any(|other| size(other) > size(one) + 1e-9)
     });
 }
 
@@ -201,7 +233,9 @@ mod tests {
     #[test]
     fn a_step_is_found_where_it_is_and_a_slope_is_none() {
         let step: Vec<f64> = (0..30).map(|i| if i < 15 { 31.0 } else { 9.0 }).collect();
-        let found: Vec<usize> = (1..30).filter(|i| wavers(&values(&step), *i).is_some()).collect();
+        let found: Vec<usize> = (1..30)
+            .filter(|i| wavers(&values(&step), *i).is_some())
+            .collect();
         assert_eq!(found, [15]);
         assert_eq!(wavers(&values(&step), 15), Some((31.0, 9.0)));
         let slope: Vec<f64> = (0..30).map(|i| 100.0 - 3.0 * f64::from(i)).collect();
@@ -212,7 +246,9 @@ mod tests {
     fn one_odd_layer_is_told_once() {
         let mut odd = vec![20.0; 30];
         odd[12] = 6.0;
-        let found: Vec<usize> = (1..30).filter(|i| wavers(&values(&odd), *i).is_some()).collect();
+        let found: Vec<usize> = (1..30)
+            .filter(|i| wavers(&values(&odd), *i).is_some())
+            .collect();
         assert_eq!(found, [12]);
     }
 

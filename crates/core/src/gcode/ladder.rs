@@ -149,7 +149,12 @@ pub fn bands(
         let rest = tall - from_mm - plan.band_mm;
         let last = rest < plan.band_mm / 2.0;
         let to_mm = if last { tall } else { from_mm + plan.band_mm };
-        found.push(Band { from_mm: to(3, from_mm), to_mm: to(3, to_mm), value, line: 0 });
+        found.push(Band {
+            from_mm: to(3, from_mm),
+            to_mm: to(3, to_mm),
+            value,
+            line: 0,
+        });
         if last {
             break;
         }
@@ -157,7 +162,11 @@ pub fn bands(
     }
     if found.len() < 2 {
         let (band, base) = (plan.band_mm, plan.base_mm);
-        return Err(Refusal::Low { tall: to(2, tall), band, base });
+        return Err(Refusal::Low {
+            tall: to(2, tall),
+            band,
+            base,
+        });
     }
     for (at, band) in found.iter().enumerate() {
         allowed(knowledge, facts, plan.quantity, at + 1, band.value)?;
@@ -175,7 +184,10 @@ fn sense(plan: &Plan, typical: f64) -> Result<(), Refusal> {
         return number("a step of 0 changes nothing; choose another".to_owned());
     }
     if plan.base_mm < 0.0 {
-        return number(format!("the base of {} mm is below the plate", plan.base_mm));
+        return number(format!(
+            "the base of {} mm is below the plate",
+            plan.base_mm
+        ));
     }
     if plan.band_mm < LEAST_LAYERS * typical - 1e-9 {
         return number(format!(
@@ -197,7 +209,14 @@ fn allowed(
 ) -> Result<(), Refusal> {
     let within = |low: f64, high: f64, unit: &'static str, why: &'static str| {
         let fits = (low - 1e-9..=high + 1e-9).contains(&value);
-        let refused = Refusal::Window { value, unit, band, low, high, why };
+        let refused = Refusal::Window {
+            value,
+            unit,
+            band,
+            low,
+            high,
+            why,
+        };
         if fits { Ok(()) } else { Err(refused) }
     };
     match quantity {
@@ -212,7 +231,12 @@ fn allowed(
                 Some((low, high)) if low > 0.0 => {
                     within(low, high, "°C", "the window of this material")
                 }
-                _ => within(150.0, 300.0, "°C", "no material is known; this is the widest range"),
+                _ => within(
+                    150.0,
+                    300.0,
+                    "°C",
+                    "no material is known; this is the widest range",
+                ),
             }
         }
         Quantity::FanPercent => within(0.0, 100.0, "%", "a fan does no more"),
@@ -265,7 +289,11 @@ pub fn make(
         text.extend_from_slice(&file[copied..offset]);
         copied = offset;
         let name = plan.quantity.id();
-        let line = format!("{} ; band of {name} {}\n", command(plan.quantity, band.value), band.value);
+        let line = format!(
+            "{} ; band of {name} {}\n",
+            command(plan.quantity, band.value),
+            band.value
+        );
         band.line = at.line + put_in;
         text.extend_from_slice(line.as_bytes());
         put_in += 1;
@@ -283,17 +311,14 @@ pub fn make(
 /// The first layer that lies in a band.
 fn first_layer_of(reading: &Reading, band: &Band) -> Option<usize> {
     let layers = &reading.layers;
-    layers.iter().position(|l| l.z - l.height / 2.0 >= band.from_mm - 1e-6)
+    layers
+        .iter()
+        .position(|l| l.z - l.height / 2.0 >= band.from_mm - 1e-6)
 }
 
 /// A line inside the bands that sets the quantity itself; `0` switches off at the end of a print
 /// and is none.
-fn own_commands(
-    file: &[u8],
-    reading: &Reading,
-    bands: &[Band],
-    quantity: Quantity,
-) -> Option<u64> {
+fn own_commands(file: &[u8], reading: &Reading, bands: &[Band], quantity: Quantity) -> Option<u64> {
     let what = match quantity {
         Quantity::NozzleC => "nozzle",
         Quantity::FanPercent => "fan",
@@ -305,14 +330,20 @@ fn own_commands(
     let from = reading.layers[first].line;
     let last = last_laid_line(file, reading);
     let changes = reading.changes.iter().filter(|change| change.what == what);
-    changes.map(|change| change.line).find(|line| (from..last).contains(line))
+    changes
+        .map(|change| change.line)
+        .find(|line| (from..last).contains(line))
 }
 
 /// The line after which nothing is laid any more.
 fn last_laid_line(file: &[u8], reading: &Reading) -> u64 {
-    let Some(layer) = reading.layers.last() else { return 0 };
+    let Some(layer) = reading.layers.last() else {
+        return 0;
+    };
     let named = reading.types_named;
-    let Some(mut tracer) = super::trace::Tracer::new(layer, None, named, false) else { return 0 };
+    let Some(mut tracer) = super::trace::Tracer::new(layer, None, named, false) else {
+        return 0;
+    };
     tracer.feed(&file[layer.offset as usize..]);
     let trace = tracer.finish();
     let lays = |way| matches!(way, super::trace::Way::Lays(_));
@@ -328,7 +359,10 @@ fn prove(text: &[u8], bands: &[Band], quantity: Quantity) -> Result<(), Refusal>
     for (at, band) in bands.iter().enumerate() {
         if quantity == Quantity::RetractMm {
             // Nothing in a layer shows how far the firmware draws back: the command must be there.
-            let said = reading.changes.iter().find(|c| c.what == "retract" && c.line == band.line);
+            let said = reading
+                .changes
+                .iter()
+                .find(|c| c.what == "retract" && c.line == band.line);
             if said.is_none_or(|change| (change.value - band.value).abs() > 1e-6) {
                 return Err(Refusal::NotProved(at + 1));
             }

@@ -25,7 +25,10 @@ impl Held {
         } else if self.lead >= long {
             self.lead -= long;
         } else {
-            *self = Held { value, lead: long - self.lead };
+            *self = Held {
+                value,
+                lead: long - self.lead,
+            };
         }
     }
 }
@@ -169,12 +172,20 @@ impl Layer {
 
     /// Filament a second where plastic is laid, on the mean, mm/s.
     pub fn rate(&self) -> f64 {
-        if self.laid_time > 0.0 { self.laid_filament / self.laid_time } else { 0.0 }
+        if self.laid_time > 0.0 {
+            self.laid_filament / self.laid_time
+        } else {
+            0.0
+        }
     }
 
     /// Speed at which plastic is laid, on the mean, mm/s.
     pub fn speed(&self) -> f64 {
-        if self.laid_time > 0.0 { self.laid / self.laid_time } else { 0.0 }
+        if self.laid_time > 0.0 {
+            self.laid / self.laid_time
+        } else {
+            0.0
+        }
     }
 
     /// Speed of one line type, on the mean, mm/s.
@@ -186,7 +197,11 @@ impl Layer {
 
     /// Share of the laid length that a line type has.
     pub fn share_of(&self, line_type: LineType) -> f64 {
-        if self.laid > 0.0 { f64::from(self.laid_by_type[line_type.index()]) / self.laid } else { 0.0 }
+        if self.laid > 0.0 {
+            f64::from(self.laid_by_type[line_type.index()]) / self.laid
+        } else {
+            0.0
+        }
     }
 
     /// Width of its lines, mm: as stated, else from the filament of cross-section `area` mm² that

@@ -32,7 +32,11 @@ pub(crate) struct Lines {
 impl Lines {
     /// Goes on in the middle of a file: the next line has this number and place.
     pub fn from(number: u64, offset: u64) -> Self {
-        Lines { number: number.saturating_sub(1), offset, ..Lines::default() }
+        Lines {
+            number: number.saturating_sub(1),
+            offset,
+            ..Lines::default()
+        }
     }
 
     /// Lines that ended so far.
@@ -77,13 +81,20 @@ impl Lines {
 
     fn keep(&mut self, bytes: &[u8]) {
         self.length += bytes.len() as u64;
-        let room = LONGEST_LINE.saturating_sub(self.torn.len()).min(bytes.len());
+        let room = LONGEST_LINE
+            .saturating_sub(self.torn.len())
+            .min(bytes.len());
         self.torn.extend_from_slice(&bytes[..room]);
     }
 
     fn line<'a>(&self, bytes: &'a [u8], cut: bool) -> Line<'a> {
         let bytes = bytes.strip_suffix(b"\r").unwrap_or(bytes);
-        Line { bytes, number: self.number, offset: self.offset, cut }
+        Line {
+            bytes,
+            number: self.number,
+            offset: self.offset,
+            cut,
+        }
     }
 }
 
@@ -110,7 +121,10 @@ mod tests {
         assert_eq!(whole.len(), 4);
         assert_eq!(whole[1], (b"G1 X1".to_vec(), 2, 5, false));
         assert_eq!(whole[3], (b"M84".to_vec(), 4, 12, false));
-        assert_eq!(all(&[b"G2", b"8\r", b"\nG1 X", b"1\n", b"\nM8", b"4"]), whole);
+        assert_eq!(
+            all(&[b"G2", b"8\r", b"\nG1 X", b"1\n", b"\nM8", b"4"]),
+            whole
+        );
     }
 
     #[test]
@@ -119,6 +133,9 @@ mod tests {
         let found = all(&[&piece, &piece, &piece, b"\nG28\n"]);
         assert_eq!(found[0].0.len(), LONGEST_LINE);
         assert!(found[0].3);
-        assert_eq!((&found[1].0[..], found[1].2, found[1].3), (&b"G28"[..], 150_001, false));
+        assert_eq!(
+            (&found[1].0[..], found[1].2, found[1].3),
+            (&b"G28"[..], 150_001, false)
+        );
     }
 }

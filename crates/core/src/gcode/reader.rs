@@ -50,13 +50,23 @@ impl Reader {
 
     /// The next bytes of the file.
     pub fn feed(&mut self, bytes: &[u8]) {
-        let Reader { lines, words, machine, figures } = self;
+        let Reader {
+            lines,
+            words,
+            machine,
+            figures,
+        } = self;
         lines.feed(bytes, |line| machine.read(words, line, figures));
     }
 
     /// The file is at its end.
     pub fn finish(mut self) -> Reading {
-        let Reader { lines, words, machine, figures } = &mut self;
+        let Reader {
+            lines,
+            words,
+            machine,
+            figures,
+        } = &mut self;
         lines.end(|line| machine.read(words, line, figures));
         self.figures.finish(self.lines.count())
     }

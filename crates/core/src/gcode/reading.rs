@@ -198,7 +198,10 @@ impl Reading {
 
     /// The layer with the highest flow.
     pub fn peak(&self) -> Option<(usize, &Layer)> {
-        self.layers.iter().enumerate().max_by(|a, b| a.1.peak_rate.total_cmp(&b.1.peak_rate))
+        self.layers
+            .iter()
+            .enumerate()
+            .max_by(|a, b| a.1.peak_rate.total_cmp(&b.1.peak_rate))
     }
 
     /// The shortest layer: its index and seconds. The last of a print is often a mere end.
@@ -209,16 +212,22 @@ impl Reading {
 
     /// Another object begins after one is done: Z falls back.
     pub fn sequential(&self) -> bool {
-        self.layers.windows(2).any(|pair| pair[1].z < pair[0].z - 2.0 * pair[0].height.max(0.1))
+        self.layers
+            .windows(2)
+            .any(|pair| pair[1].z < pair[0].z - 2.0 * pair[0].height.max(0.1))
     }
 
     /// The commonest height of a layer, mm.
     pub fn typical_height(&self) -> Option<f64> {
         let mut counts: BTreeMap<i64, usize> = BTreeMap::new();
         for layer in self.layers.iter().skip(usize::from(self.layers.len() > 1)) {
-            *counts.entry((layer.height * 1000.0).round() as i64).or_default() += 1;
+            *counts
+                .entry((layer.height * 1000.0).round() as i64)
+                .or_default() += 1;
         }
-        let (height, _) = counts.into_iter().max_by_key(|(height, count)| (*count, -*height))?;
+        let (height, _) = counts
+            .into_iter()
+            .max_by_key(|(height, count)| (*count, -*height))?;
         Some(height as f64 / 1000.0)
     }
 
@@ -248,7 +257,10 @@ impl Reading {
 
     /// The chamber as asked, °C: the last that is not off.
     pub fn chamber(&self) -> Option<f64> {
-        let asked = self.changes.iter().filter(|c| c.what == "chamber" && c.value > 0.0);
+        let asked = self
+            .changes
+            .iter()
+            .filter(|c| c.what == "chamber" && c.value > 0.0);
         asked.map(|change| change.value).next_back()
     }
 
@@ -256,7 +268,10 @@ impl Reading {
     pub fn by_type(&self, line_type: LineType) -> (f64, f64) {
         let at = line_type.index();
         self.layers.iter().fold((0.0, 0.0), |(laid, time), layer| {
-            (laid + f64::from(layer.laid_by_type[at]), time + f64::from(layer.time_by_type[at]))
+            (
+                laid + f64::from(layer.laid_by_type[at]),
+                time + f64::from(layer.time_by_type[at]),
+            )
         })
     }
 
@@ -264,10 +279,19 @@ impl Reading {
     /// are compared without case, spaces and dashes.
     pub fn setting(&self, names: &[&str]) -> Option<(f64, u64)> {
         names.iter().find_map(|name| {
-            let (key, value) = self.settings.iter().find(|(key, _)| plain(key) == plain(name))?;
-            let first = value.split([',', ';']).next()?.trim().trim_end_matches(['%', 'm']);
+            let (key, value) = self
+                .settings
+                .iter()
+                .find(|(key, _)| plain(key) == plain(name))?;
+            let first = value
+                .split([',', ';'])
+                .next()?
+                .trim()
+                .trim_end_matches(['%', 'm']);
             let number: f64 = first.trim().parse().ok()?;
-            number.is_finite().then(|| (number, self.settings_lines[key]))
+            number
+                .is_finite()
+                .then(|| (number, self.settings_lines[key]))
         })
     }
 
@@ -280,7 +304,9 @@ impl Reading {
                 return value.parse().ok().map(|seconds| (seconds, line));
             }
             let says = name.starts_with("estimatedprint") || name.contains("estimatedtime");
-            (says && !name.contains("first")).then(|| duration(value))?.map(|s| (s, line))
+            (says && !name.contains("first"))
+                .then(|| duration(value))?
+                .map(|s| (s, line))
         })
     }
 
@@ -296,7 +322,9 @@ impl Reading {
 
     /// The types that lay anything.
     pub fn types(&self) -> impl Iterator<Item = LineType> + '_ {
-        (0..LINE_TYPES).map(|at| LineType::ALL[at]).filter(|of| self.by_type(*of).0 > 0.0)
+        (0..LINE_TYPES)
+            .map(|at| LineType::ALL[at])
+            .filter(|of| self.by_type(*of).0 > 0.0)
     }
 }
 
@@ -313,7 +341,10 @@ impl Reading {
     /// # Errors
     /// Never, as far as anybody knows: every part can be written.
     pub fn to_stored(&self) -> Result<String, serde_json::Error> {
-        serde_json::to_string(&Stored { version: VERSION, reading: self })
+        serde_json::to_string(&Stored {
+            version: VERSION,
+            reading: self,
+        })
     }
 
     /// A kept reading, and whether it is as this program would make it. None for what is none.
@@ -325,7 +356,10 @@ impl Reading {
 
 /// A setting's name without what writers of files disagree about.
 fn plain(name: &str) -> String {
-    name.chars().filter(char::is_ascii_alphanumeric).map(|c| c.to_ascii_lowercase()).collect()
+    name.chars()
+        .filter(char::is_ascii_alphanumeric)
+        .map(|c| c.to_ascii_lowercase())
+        .collect()
 }
 
 /// Seconds of "1d 2h 3m 4s".

@@ -61,8 +61,14 @@ pub fn json(file: &FileFacts, reading: &Reading, wanted: Wanted<'_>) -> Value {
     put("filament_mm", json!(to(4, reading.sum(|l| l.filament))));
     put("filament_diameter_mm", json!(reading.diameter.0));
     put("time_s", json!(to(2, reading.sum(|l| l.time))));
-    put("time_without_acceleration_s", json!(to(2, reading.sum(|l| l.plain_time))));
-    put("time_stated_s", json!(reading.stated_time().map(|(s, _)| s)));
+    put(
+        "time_without_acceleration_s",
+        json!(to(2, reading.sum(|l| l.plain_time))),
+    );
+    put(
+        "time_stated_s",
+        json!(reading.stated_time().map(|(s, _)| s)),
+    );
     put("mesh", json!(reading.mesh.word()));
     put("temperatures", temperatures_json(reading));
     put("fan", fan_json(reading));
@@ -71,12 +77,18 @@ pub fn json(file: &FileFacts, reading: &Reading, wanted: Wanted<'_>) -> Value {
     put("first_layer", first_layer_json(reading));
     put("layer_time", layer_time_json(reading));
     put("seam", seam::json(reading));
-    put("travel", json!({
-        "mm": to(1, reading.sum(|l| l.travel)),
-        "open_mm": to(1, reading.sum(|l| l.open_travel)),
-    }));
+    put(
+        "travel",
+        json!({
+            "mm": to(1, reading.sum(|l| l.travel)),
+            "open_mm": to(1, reading.sum(|l| l.open_travel)),
+        }),
+    );
     put("bridges_mm", json!(to(1, reading.sum(|l| l.bridges))));
-    put("unsupported_starts", json!(reading.layers.iter().map(|l| l.air_starts).sum::<u32>()));
+    put(
+        "unsupported_starts",
+        json!(reading.layers.iter().map(|l| l.air_starts).sum::<u32>()),
+    );
     put("pauses", json!(reading.pauses));
     put("settings", json!(reading.settings));
     put("problems", json!(reading.problems));
@@ -90,7 +102,11 @@ pub fn json(file: &FileFacts, reading: &Reading, wanted: Wanted<'_>) -> Value {
         put("signs", json!(says.signs));
     }
     if wanted.layers {
-        let rows = reading.layers.iter().enumerate().map(|(at, l)| layer_json(reading, at, l));
+        let rows = reading
+            .layers
+            .iter()
+            .enumerate()
+            .map(|(at, l)| layer_json(reading, at, l));
         put("layer_list", rows.collect());
     }
     Value::Object(all)
@@ -156,7 +172,11 @@ fn temperatures_json(reading: &Reading) -> Value {
 }
 
 fn fan_json(reading: &Reading) -> Value {
-    let most = reading.layers.iter().map(|l| l.fan_most).fold(0.0, f32::max);
+    let most = reading
+        .layers
+        .iter()
+        .map(|l| l.fan_most)
+        .fold(0.0, f32::max);
     let on = reading.layers.iter().position(|l| l.fan_most > 0.0);
     json!({
         "first_layer_percent": reading.layers.first().map(|l| percent(l.fan.value)),
@@ -201,7 +221,11 @@ fn first_layer_json(reading: &Reading) -> Value {
 
 fn layer_time_json(reading: &Reading) -> Value {
     let shortest = reading.shortest();
-    let short = reading.layers.iter().filter(|l| l.time < SHORT_LAYER).count();
+    let short = reading
+        .layers
+        .iter()
+        .filter(|l| l.time < SHORT_LAYER)
+        .count();
     json!({
         "shortest_s": shortest.map(|(_, s)| to(3, s)),
         "shortest_layer": shortest.map(|(at, _)| at + 1),
@@ -212,7 +236,9 @@ fn layer_time_json(reading: &Reading) -> Value {
 /// Every figure of a layer under its own name.
 fn figures_json(reading: &Reading, layer: &Layer) -> Map<String, Value> {
     let known = Figure::ALL.into_iter().filter_map(|figure| {
-        figure.of(reading, layer).map(|value| (figure.id().to_owned(), json!(to(4, value))))
+        figure
+            .of(reading, layer)
+            .map(|value| (figure.id().to_owned(), json!(to(4, value))))
     });
     known.collect()
 }
@@ -224,11 +250,21 @@ fn layer_json(reading: &Reading, at: usize, layer: &Layer) -> Value {
     all.insert("z_mm".to_owned(), json!(to(4, layer.z)));
     all.insert("filament_mm".to_owned(), json!(to(5, layer.filament)));
     all.insert("time_s".to_owned(), json!(to(4, layer.time)));
-    all.insert("time_without_acceleration_s".to_owned(), json!(to(4, layer.plain_time)));
+    all.insert(
+        "time_without_acceleration_s".to_owned(),
+        json!(to(4, layer.plain_time)),
+    );
     all.insert("unsupported_starts".to_owned(), json!(layer.air_starts));
-    let types = LineType::ALL.into_iter().filter(|t| layer.laid_by_type[t.index()] > 0.0);
+    let types = LineType::ALL
+        .into_iter()
+        .filter(|t| layer.laid_by_type[t.index()] > 0.0);
     let laid: Map<String, Value> = types
-        .map(|t| (t.id().to_owned(), json!(to(2, f64::from(layer.laid_by_type[t.index()])))))
+        .map(|t| {
+            (
+                t.id().to_owned(),
+                json!(to(2, f64::from(layer.laid_by_type[t.index()]))),
+            )
+        })
         .collect();
     all.insert("laid_by_type_mm".to_owned(), Value::Object(laid));
     all.extend(figures_json(reading, layer));
@@ -236,7 +272,9 @@ fn layer_json(reading: &Reading, at: usize, layer: &Layer) -> Value {
 }
 
 fn at_json(reading: &Reading, z: f64) -> Value {
-    let Some(at) = reading.layer_at(z) else { return Value::Null };
+    let Some(at) = reading.layer_at(z) else {
+        return Value::Null;
+    };
     let layer = &reading.layers[at];
     let jumps = jumps::at(reading, z).into_iter().map(|jump| {
         json!({

@@ -17,7 +17,12 @@ pub fn words(file: &FileFacts, reading: &Reading, wanted: Wanted<'_>) -> String 
     if let Some(says) = wanted.says {
         for one in &says.findings {
             let (id, state, sure) = (&one.id, &one.state, one.confidence);
-            let _ = writeln!(out, "{id}: {state} ({sure}): {}{}", one.why, places(&one.lines));
+            let _ = writeln!(
+                out,
+                "{id}: {state} ({sure}): {}{}",
+                one.why,
+                places(&one.lines)
+            );
         }
         for one in &says.numbers {
             let _ = writeln!(out, "{}: {} ({})", one.id, one.value, one.why);
@@ -42,9 +47,20 @@ fn places(lines: &[u64]) -> String {
 }
 
 fn whole(out: &mut String, file: &FileFacts, reading: &Reading) -> std::fmt::Result {
-    writeln!(out, "{} bytes, {} lines, {} layers", file.bytes, reading.lines, reading.layers.len())?;
+    writeln!(
+        out,
+        "{} bytes, {} lines, {} layers",
+        file.bytes,
+        reading.lines,
+        reading.layers.len()
+    )?;
     let (time, plain) = (reading.sum(|l| l.time), reading.sum(|l| l.plain_time));
-    writeln!(out, "time: {} s, without acceleration {} s", to(1, time), to(1, plain))?;
+    writeln!(
+        out,
+        "time: {} s, without acceleration {} s",
+        to(1, time),
+        to(1, plain)
+    )?;
     writeln!(out, "filament: {} mm", to(2, reading.sum(|l| l.filament)))?;
     writeln!(out, "mesh: {}", reading.mesh.word().unwrap_or("not said"))?;
     if let Some((at, layer)) = reading.peak() {
@@ -67,7 +83,11 @@ fn whole(out: &mut String, file: &FileFacts, reading: &Reading) -> std::fmt::Res
         retraction.most_on_one_stretch
     )?;
     if let Some((at, seconds)) = reading.shortest() {
-        let short = reading.layers.iter().filter(|l| l.time < SHORT_LAYER).count();
+        let short = reading
+            .layers
+            .iter()
+            .filter(|l| l.time < SHORT_LAYER)
+            .count();
         writeln!(
             out,
             "shortest layer: {} s (layer {}), {short} under {SHORT_LAYER} s",
@@ -76,7 +96,11 @@ fn whole(out: &mut String, file: &FileFacts, reading: &Reading) -> std::fmt::Res
         )?;
     }
     if let Some(seam) = seam::alignment(reading) {
-        let word = if seam.aligned() { "in line" } else { "scattered" };
+        let word = if seam.aligned() {
+            "in line"
+        } else {
+            "scattered"
+        };
         writeln!(out, "seam: {word}")?;
     }
     let air: u32 = reading.layers.iter().map(|l| l.air_starts).sum();
@@ -84,9 +108,17 @@ fn whole(out: &mut String, file: &FileFacts, reading: &Reading) -> std::fmt::Res
 }
 
 fn at(out: &mut String, reading: &Reading, z: f64) -> std::fmt::Result {
-    let Some(at) = reading.layer_at(z) else { return Ok(()) };
+    let Some(at) = reading.layer_at(z) else {
+        return Ok(());
+    };
     let layer = &reading.layers[at];
-    writeln!(out, "at {z} mm: layer {} (z {} mm, line {})", at + 1, to(3, layer.z), layer.line)?;
+    writeln!(
+        out,
+        "at {z} mm: layer {} (z {} mm, line {})",
+        at + 1,
+        to(3, layer.z),
+        layer.line
+    )?;
     let jumps = jumps::at(reading, z);
     if jumps.is_empty() {
         writeln!(out, "  nothing jumps within {} mm", jumps::NEAR)?;

@@ -51,7 +51,10 @@ pub fn alignment(reading: &Reading) -> Option<Alignment> {
 }
 
 fn has_beside(layer: &Layer, at: [f32; 2]) -> bool {
-    layer.seams.iter().any(|other| (other[0] - at[0]).hypot(other[1] - at[1]) <= BESIDE)
+    layer
+        .seams
+        .iter()
+        .any(|other| (other[0] - at[0]).hypot(other[1] - at[1]) <= BESIDE)
 }
 
 pub(super) fn json(reading: &Reading) -> Value {

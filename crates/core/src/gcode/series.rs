@@ -105,9 +105,10 @@ impl Figure {
             Self::Height => some(layer.height),
             Self::Width => some(layer.width(reading.area())),
             Self::Retractions => Some(f64::from(layer.retractions)),
-            Self::Acceleration => {
-                reading.limits.then(|| f64::from(layer.acceleration.value)).filter(|a| *a > 0.0)
-            }
+            Self::Acceleration => reading
+                .limits
+                .then(|| f64::from(layer.acceleration.value))
+                .filter(|a| *a > 0.0),
             Self::Pressure => Some(f64::from(layer.pressure.value)).filter(|p| *p >= 0.0),
             Self::FlowFactor => some(percent(layer.flow_factor.value)),
             Self::SpeedFactor => some(percent(layer.speed_factor.value)),

@@ -1,8 +1,8 @@
 //! The paths of one layer, read again from its place in the file.
 
 use super::comments::Mark;
-use super::figures::strokes::{self, Stroke};
 use super::figures::USUAL_WIDTH;
+use super::figures::strokes::{self, Stroke};
 use super::layer::Layer;
 use super::line_type::LineType;
 use super::lines::Lines;
@@ -82,7 +82,10 @@ impl Tracer {
     pub fn new(layer: &Layer, next: Option<&Layer>, named: bool, first: bool) -> Option<Self> {
         let start = layer.start.as_ref()?;
         let paths = Paths {
-            trace: Trace { guessed: !named, ..Trace::default() },
+            trace: Trace {
+                guessed: !named,
+                ..Trace::default()
+            },
             line_type: start.line_type,
             named,
             width: start.width,
@@ -102,7 +105,13 @@ impl Tracer {
 
     /// The next bytes of the file. What follows after the layer is passed over.
     pub fn feed(&mut self, bytes: &[u8]) {
-        let Tracer { lines, words, machine, paths, until } = self;
+        let Tracer {
+            lines,
+            words,
+            machine,
+            paths,
+            until,
+        } = self;
         lines.feed(bytes, |line| {
             if until.is_none_or(|until| line.number < until) {
                 machine.read(words, line, paths);
@@ -112,7 +121,13 @@ impl Tracer {
 
     /// The paths.
     pub fn finish(mut self) -> Trace {
-        let Tracer { lines, words, machine, paths, until } = &mut self;
+        let Tracer {
+            lines,
+            words,
+            machine,
+            paths,
+            until,
+        } = &mut self;
         lines.end(|line| {
             if until.is_none_or(|until| line.number < until) {
                 machine.read(words, line, paths);
@@ -137,7 +152,11 @@ impl Paths {
         if self.named {
             return self.trace;
         }
-        let width = if self.width > 0.0 { self.width } else { USUAL_WIDTH };
+        let width = if self.width > 0.0 {
+            self.width
+        } else {
+            USUAL_WIDTH
+        };
         let only: Vec<Stroke> = self.strokes.iter().map(|(stroke, _)| *stroke).collect();
         let types = strokes::guess(&only, width, self.first);
         for ((stroke, from), line_type) in self.strokes.iter().zip(types) {
@@ -176,23 +195,41 @@ impl Sink for Paths {
         if lays {
             let begin = || (Stroke::begin(step.from[0], step.from[1]), at);
             let (stroke, _) = self.stroke.get_or_insert_with(begin);
-            stroke.go([step.to[0], step.to[1]], step.length, step.length / step.speed, 0.0);
+            stroke.go(
+                [step.to[0], step.to[1]],
+                step.length,
+                step.length / step.speed,
+                0.0,
+            );
         }
         let way = match (lays, step.e < 0.0) {
             (true, _) => Way::Lays(self.line_type),
             (_, true) => Way::Wipes,
             _ => Way::Travels,
         };
-        let rate = if lays { step.e * step.speed / step.length } else { 0.0 };
+        let rate = if lays {
+            step.e * step.speed / step.length
+        } else {
+            0.0
+        };
         let (speed, rate, line) = (step.speed as f32, rate as f32, machine.line);
-        self.trace.pieces.push(Piece { way, from, to, speed, rate, line });
+        self.trace.pieces.push(Piece {
+            way,
+            from,
+            to,
+            speed,
+            rate,
+            line,
+        });
     }
 
     fn asked(&mut self, ask: Ask, machine: &Machine) {
         if let Ask::FirmwareRetract(e, _) = ask {
             self.end_stroke();
             if e < 0.0 {
-                self.trace.retractions.push([machine.at[0] as f32, machine.at[1] as f32]);
+                self.trace
+                    .retractions
+                    .push([machine.at[0] as f32, machine.at[1] as f32]);
             }
         }
     }

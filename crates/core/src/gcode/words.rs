@@ -51,7 +51,15 @@ pub(crate) struct Words {
 
 impl Default for Words {
     fn default() -> Self {
-        Words { letter: 0, code: 0, sub: 0, set: 0, bare: 0, values: [0.0; 26], odd: None }
+        Words {
+            letter: 0,
+            code: 0,
+            sub: 0,
+            set: 0,
+            bare: 0,
+            values: [0.0; 26],
+            odd: None,
+        }
     }
 }
 
@@ -71,7 +79,9 @@ impl Words {
     /// Whether any of the letters has a number.
     #[inline]
     pub fn any(&self, letters: &[u8]) -> bool {
-        letters.iter().any(|letter| self.set & (1 << (letter - b'A')) != 0)
+        letters
+            .iter()
+            .any(|letter| self.set & (1 << (letter - b'A')) != 0)
     }
 
     /// Takes a line apart; returns what it is and the comment behind it.
@@ -85,7 +95,9 @@ impl Words {
             at = blank(line, at + 1 + digits(&line[at + 1..]));
             self.check_sum(line);
         }
-        let Some(&first) = line.get(at) else { return (Kind::Empty, None) };
+        let Some(&first) = line.get(at) else {
+            return (Kind::Empty, None);
+        };
         match first {
             b';' => (Kind::Empty, Some(&line[at + 1..])),
             b'(' | b'%' | b'*' => (Kind::Empty, inner(&line[at..])),
@@ -99,7 +111,9 @@ impl Words {
         if matches!(letter, b'G' | b'M' | b'T') && digit(line, at + 1) {
             let (mut code, mut next) = (0u32, at + 1);
             while digit(line, next) {
-                code = code.saturating_mul(10).saturating_add(u32::from(line[next] - b'0'));
+                code = code
+                    .saturating_mul(10)
+                    .saturating_add(u32::from(line[next] - b'0'));
                 next += 1;
             }
             (self.letter, self.code, self.sub) = (letter, code, 0);
@@ -128,7 +142,12 @@ impl Words {
                 b' ' | b'\t' | b'\r' => at += 1,
                 b';' => return Some(&line[at + 1..]),
                 b'*' => return None,
-                b'(' => at += 1 + line[at..].iter().position(|b| *b == b')').unwrap_or(line.len()),
+                b'(' => {
+                    at += 1 + line[at..]
+                        .iter()
+                        .position(|b| *b == b')')
+                        .unwrap_or(line.len())
+                }
                 b'"' => {
                     let end = line[at + 1..].iter().position(|b| *b == b'"');
                     at = end.map_or(line.len(), |end| at + 2 + end);
@@ -162,10 +181,19 @@ impl Words {
             None => {
                 self.bare |= bit;
                 let axis = matches!((self.letter, self.code), (b'G', 0..=3 | 92));
-                if axis && matches!(letter, b'X' | b'Y' | b'Z' | b'E' | b'F' | b'I' | b'J' | b'R') {
+                if axis
+                    && matches!(
+                        letter,
+                        b'X' | b'Y' | b'Z' | b'E' | b'F' | b'I' | b'J' | b'R'
+                    )
+                {
                     self.say(Odd::NoNumber(letter));
                 }
-                at + 1 + line[at + 1..].iter().take_while(|b| b.is_ascii_alphabetic()).count()
+                at + 1
+                    + line[at + 1..]
+                        .iter()
+                        .take_while(|b| b.is_ascii_alphabetic())
+                        .count()
             }
         }
     }
@@ -174,14 +202,21 @@ impl Words {
     fn spoken<'a>(&mut self, line: &'a [u8], at: usize) -> (Kind<'a>, Option<&'a [u8]>) {
         let end = line.iter().position(|b| *b == b';').unwrap_or(line.len());
         let comment = line.get(end + 1..);
-        let text = std::str::from_utf8(&line[at..end.max(at)]).unwrap_or("").trim();
+        let text = std::str::from_utf8(&line[at..end.max(at)])
+            .unwrap_or("")
+            .trim();
         let name = text.split([' ', '\t']).next().unwrap_or("");
         let named = name.len() > 1
             && name.starts_with(|c: char| c.is_ascii_alphabetic() || c == '_')
-            && name.chars().all(|c| c.is_ascii_alphanumeric() || matches!(c, '_' | '.'));
+            && name
+                .chars()
+                .all(|c| c.is_ascii_alphanumeric() || matches!(c, '_' | '.'));
         // One word of prose is a command as far as anybody can tell; a sentence is none.
         let rest = text[name.len()..].trim();
-        let words = rest.split_whitespace().filter(|word| !word.contains('=')).count();
+        let words = rest
+            .split_whitespace()
+            .filter(|word| !word.contains('='))
+            .count();
         if named && (words <= 2 || name.contains('_')) {
             (Kind::Spoken(name, rest), comment)
         } else {
@@ -192,7 +227,9 @@ impl Words {
 
     #[cold]
     fn check_sum(&mut self, line: &[u8]) {
-        let Some(star) = line.iter().rposition(|b| *b == b'*') else { return };
+        let Some(star) = line.iter().rposition(|b| *b == b'*') else {
+            return;
+        };
         let sum = line[..star].iter().fold(0u8, |sum, b| sum ^ b);
         if number::read(&line[star + 1..]).is_none_or(|(said, _)| said != f64::from(sum)) {
             self.say(Odd::Checksum);
@@ -241,7 +278,12 @@ mod tests {
 
     #[test]
     fn words_are_read_packed_spaced_and_in_lower_case() {
-        for line in ["G1 X10 Y-.5 E2", "g1x10y-.5e2", "N7 G1 X10Y-.5 E2*101 ", " G01 X 10 Y -.5 E2"] {
+        for line in [
+            "G1 X10 Y-.5 E2",
+            "g1x10y-.5e2",
+            "N7 G1 X10Y-.5 E2*101 ",
+            " G01 X 10 Y -.5 E2",
+        ] {
             let words = words(line);
             assert_eq!((words.letter, words.code), (b'G', 1), "{line}");
             assert_eq!(words.get(b'X'), Some(10.0), "{line}");
@@ -253,8 +295,14 @@ mod tests {
     #[test]
     fn comments_of_both_kinds_hold_no_words() {
         let all = words("G1 X1 (E5 and Y7) Z2 ; E9");
-        assert_eq!((all.get(b'E'), all.get(b'Y'), all.get(b'Z')), (None, None, Some(2.0)));
-        assert_eq!(Words::default().take(b"; layer 3").1, Some(&b" layer 3"[..]));
+        assert_eq!(
+            (all.get(b'E'), all.get(b'Y'), all.get(b'Z')),
+            (None, None, Some(2.0))
+        );
+        assert_eq!(
+            Words::default().take(b"; layer 3").1,
+            Some(&b" layer 3"[..])
+        );
         assert_eq!(Words::default().take(b"(layer 3)").1, Some(&b"layer 3"[..]));
         assert_eq!(words("M117 E5 X9 100%").odd, None);
     }

@@ -19,9 +19,7 @@ fn close(a: f64, b: f64) {
 
 /// A square loop of 20 mm at a height, as amounts of 1 mm a side.
 fn square(z: f64) -> String {
-    format!(
-        "G1 X0 Y0 Z{z} F6000\nG1 X20 Y0 E1 F1200\nG1 X20 Y20 E1\nG1 X0 Y20 E1\nG1 X0 Y0 E1\n"
-    )
+    format!("G1 X0 Y0 Z{z} F6000\nG1 X20 Y0 E1 F1200\nG1 X20 Y20 E1\nG1 X0 Y20 E1\nG1 X0 Y0 E1\n")
 }
 
 #[test]
@@ -56,15 +54,27 @@ fn inches_become_millimetres_and_cubic_millimetres_become_length() {
 fn arcs_extrude_along_their_whole_length() {
     // Half a circle of radius 10 counter-clockwise, by its centre and by its radius, then back.
     let around = 10.0 * std::f64::consts::PI;
-    for arc in ["G3 X-10 Y0 I-10 J0 E3 F600", "G3 X-10 Y0 R10 E3 F600", "G2 X-10 Y0 R10 E3 F600"] {
+    for arc in [
+        "G3 X-10 Y0 I-10 J0 E3 F600",
+        "G3 X-10 Y0 R10 E3 F600",
+        "G2 X-10 Y0 R10 E3 F600",
+    ] {
         let reading = of(&format!("{START}G1 X10 Y0\n{arc}\n"));
         let layer = &reading.layers[0];
         // A chain of chords is a hair shorter than its arc.
-        assert!((layer.laid - around).abs() < 0.002 * around, "{arc}: {}", layer.laid);
+        assert!(
+            (layer.laid - around).abs() < 0.002 * around,
+            "{arc}: {}",
+            layer.laid
+        );
         assert!(reading.arcs);
         close(filament(&reading), 3.0);
         assert!((layer.laid_time - around / 10.0).abs() < 0.01, "{arc}");
-        assert!((layer.extent.0[1] < -9.9) == arc.starts_with("G2"), "{arc}: {:?}", layer.extent);
+        assert!(
+            (layer.extent.0[1] < -9.9) == arc.starts_with("G2"),
+            "{arc}: {:?}",
+            layer.extent
+        );
     }
     let wrong = of(&format!("{START}G1 X10 Y0\nG2 X90 Y0 R3 E3 F600\n"));
     assert_eq!(wrong.problem_count, 1);
@@ -122,7 +132,9 @@ fn fans_are_read_in_bytes_in_fractions_and_by_number() {
 
 #[test]
 fn a_lonely_start_of_the_fan_belongs_to_the_layer_that_is_laid_with_it() {
-    let reading = of(&format!("{START}G1 X9 E1 F600\nG1 Z.4\nM106 S255\nG1 X0\nG1 X9 E1\n"));
+    let reading = of(&format!(
+        "{START}G1 X9 E1 F600\nG1 Z.4\nM106 S255\nG1 X0\nG1 X9 E1\n"
+    ));
     let fans: Vec<f32> = reading.layers.iter().map(|l| l.fan_most).collect();
     assert_eq!(fans, [0.0, 1.0]);
 }
@@ -138,7 +150,10 @@ fn speed_and_flow_factors_count() {
 #[test]
 fn a_wait_is_time_and_a_pause_is_a_place() {
     let plain = of(&format!("{START}{}", square(0.2)));
-    let waits = of(&format!("{START}G4 S3\nG4 P500\n{}M600\nM0\nM400 U1\n", square(0.2)));
+    let waits = of(&format!(
+        "{START}G4 S3\nG4 P500\n{}M600\nM0\nM400 U1\n",
+        square(0.2)
+    ));
     let time = |r: &Reading| r.sum(|l| l.plain_time);
     close(time(&waits) - time(&plain), 3.5);
     let what: Vec<&str> = waits.pauses.iter().map(|p| p.what.as_str()).collect();
@@ -170,22 +185,43 @@ fn the_mesh_is_told_by_commands_and_not_guessed_from_macros() {
 #[test]
 fn retractions_of_all_kinds_are_counted() {
     let pull = "G1 E-.8 F2100\nG1 X30 F6000\nG1 E.8 F2100\n";
-    let reading = of(&format!("{START}G1 X10 E1 F600\n{pull}G1 X40 E1 F600\n{pull}G1 X50 E1 F600\n"));
+    let reading = of(&format!(
+        "{START}G1 X10 E1 F600\n{pull}G1 X40 E1 F600\n{pull}G1 X50 E1 F600\n"
+    ));
     let found = &reading.retraction;
-    assert_eq!((found.count, found.length_mm, found.speed_mm_s), (2, 0.8, 35.0));
-    let firmware = of(&format!("{START}M207 S1.5 F1800\nG1 X10 E1 F600\nG10\nG1 X30\nG11\nG1 X40 E1\n"));
+    assert_eq!(
+        (found.count, found.length_mm, found.speed_mm_s),
+        (2, 0.8, 35.0)
+    );
+    let firmware = of(&format!(
+        "{START}M207 S1.5 F1800\nG1 X10 E1 F600\nG10\nG1 X30\nG11\nG1 X40 E1\n"
+    ));
     let found = &firmware.retraction;
-    assert_eq!((found.count, found.length_mm, found.speed_mm_s), (1, 1.5, 30.0));
+    assert_eq!(
+        (found.count, found.length_mm, found.speed_mm_s),
+        (1, 1.5, 30.0)
+    );
     assert!(firmware.firmware_retraction);
     close(filament(&firmware), 2.0);
     // An offset of a tool is none.
-    assert_eq!(of(&format!("{START}G10 P0 X2 Y1\n{}", square(0.2))).retraction.count, 0);
+    assert_eq!(
+        of(&format!("{START}G10 P0 X2 Y1\n{}", square(0.2)))
+            .retraction
+            .count,
+        0
+    );
 }
 
 #[test]
 fn layers_follow_marks_where_there_are_any() {
     let marked: String = (1..=4)
-        .map(|n| format!(";LAYER_CHANGE\n;Z:{0}\n;HEIGHT:0.2\n{1}", 0.2 * f64::from(n), square(0.2 * f64::from(n))))
+        .map(|n| {
+            format!(
+                ";LAYER_CHANGE\n;Z:{0}\n;HEIGHT:0.2\n{1}",
+                0.2 * f64::from(n),
+                square(0.2 * f64::from(n))
+            )
+        })
         .collect();
     let purge = "G1 Z0.3\nG1 X60 E8 F1200\n";
     let reading = of(&format!("{START}{purge}{marked}"));
@@ -193,21 +229,42 @@ fn layers_follow_marks_where_there_are_any() {
     close(reading.outside.filament, 8.0);
     close(reading.layers[0].z, 0.2);
     // A mark without plastic is no layer, and another way of saying the same is none either.
-    let twice = of(&format!("{START}{}", marked.replace(";Z:", ";LAYER_CHANGE\n; layer 3\n;Z:")));
+    let twice = of(&format!(
+        "{START}{}",
+        marked.replace(";Z:", ";LAYER_CHANGE\n; layer 3\n;Z:")
+    ));
     assert_eq!(twice.layers.len(), 4);
 }
 
 #[test]
 fn without_marks_the_height_at_which_plastic_is_laid_tells_the_layers() {
     let hop = "G1 Z5 F600\nG1 X0 Y0\nG1 Z0.2\n";
-    let hops = of(&format!("{START}{}{hop}{}{}", square(0.2), square(0.2), square(0.4)));
+    let hops = of(&format!(
+        "{START}{}{hop}{}{}",
+        square(0.2),
+        square(0.2),
+        square(0.4)
+    ));
     assert_eq!(hops.layers.len(), 2, "a hop lays nothing");
     // Support of its own height, between two layers.
-    let support = of(&format!("{START}{}{}{}", square(0.2), square(0.3), square(0.4)));
-    let heights: Vec<f64> = support.layers.iter().map(|l| (l.height * 100.0).round()).collect();
+    let support = of(&format!(
+        "{START}{}{}{}",
+        square(0.2),
+        square(0.3),
+        square(0.4)
+    ));
+    let heights: Vec<f64> = support
+        .layers
+        .iter()
+        .map(|l| (l.height * 100.0).round())
+        .collect();
     assert_eq!(heights, [20.0, 10.0, 10.0]);
     // A line that primes the nozzle too high is no layer.
-    let prime = of(&format!("{START}G1 Z.3\nG1 X60 E8 F1200\n{}{}", square(0.2), square(0.4)));
+    let prime = of(&format!(
+        "{START}G1 Z.3\nG1 X60 E8 F1200\n{}{}",
+        square(0.2),
+        square(0.4)
+    ));
     assert_eq!(prime.layers.len(), 2);
     close(prime.outside.filament, 8.0);
 }
@@ -222,7 +279,11 @@ fn a_spiral_is_as_many_layers_as_it_is_layers_high() {
         text += &format!("G1 X{x:.3} Y{y:.3} Z{z:.3} E.1\n");
     }
     let reading = of(&text);
-    assert!((20..=22).contains(&reading.layers.len()), "{}", reading.layers.len());
+    assert!(
+        (20..=22).contains(&reading.layers.len()),
+        "{}",
+        reading.layers.len()
+    );
     assert!(!reading.sequential());
     assert_eq!(reading.typical_height(), Some(0.2));
 }
@@ -233,7 +294,10 @@ fn one_object_after_another_is_seen_where_z_falls_back() {
         (1..=5)
             .map(|n| {
                 let z = 0.2 * f64::from(n);
-                format!("G1 X{x} Y0 Z{z}\nG1 X{0} Y0 E1 F1200\nG1 X{0} Y9 E1\nG1 X{x} Y0 E1\n", x + 9.0)
+                format!(
+                    "G1 X{x} Y0 Z{z}\nG1 X{0} Y0 E1 F1200\nG1 X{0} Y9 E1\nG1 X{x} Y0 E1\n",
+                    x + 9.0
+                )
             })
             .collect()
     };
@@ -251,7 +315,12 @@ fn odd_lines_are_placed_and_passed_over() {
         square(0.2)
     ));
     let lines: Vec<u64> = reading.problems.iter().map(|p| p.line).collect();
-    assert_eq!(lines, [6, 8, 9], "X1 E300 is two words: {:?}", reading.problems);
+    assert_eq!(
+        lines,
+        [6, 8, 9],
+        "X1 E300 is two words: {:?}",
+        reading.problems
+    );
     assert!(reading.is_print_file());
     assert!(!of("\u{7f}ELF rubbish here now\nmore of this rubbish here\n").is_print_file());
 }
@@ -298,22 +367,67 @@ fn a_height_tells_its_layer_and_what_jumps_there() {
 #[test]
 fn the_report_has_every_key_that_is_promised() {
     let reading = of(&format!("{START}{}{}", square(0.2), square(0.4)));
-    let file = report::FileFacts { bytes: 9, sha256: "x".into(), packed: None, text_bytes: 9 };
-    let wanted = report::Wanted { layers: true, at: Some(0.3), says: None };
+    let file = report::FileFacts {
+        bytes: 9,
+        sha256: "x".into(),
+        packed: None,
+        text_bytes: 9,
+    };
+    let wanted = report::Wanted {
+        layers: true,
+        at: Some(0.3),
+        says: None,
+    };
     let json = report::json(&file, &reading, wanted);
     for path in [
-        "/file/bytes", "/file/lines", "/file/sha256", "/file/compressed", "/extrusion", "/units",
-        "/arcs", "/firmware_retraction", "/sequential", "/layers/count", "/layers/first_z_mm",
-        "/layers/last_z_mm", "/layers/typical_height_mm", "/filament_mm", "/time_s",
-        "/time_without_acceleration_s", "/mesh", "/temperatures/nozzle_first_layer_c",
-        "/temperatures/nozzle_c", "/temperatures/bed_first_layer_c", "/temperatures/bed_c",
-        "/temperatures/chamber_c", "/temperatures/changes", "/fan/first_layer_percent",
-        "/fan/max_percent", "/fan/on_from_layer", "/retraction/count", "/retraction/length_mm",
-        "/retraction/speed_mm_s", "/retraction/per_metre", "/retraction/most_on_one_stretch",
-        "/flow/peak_mm3_s", "/flow/p95_mm3_s", "/first_layer/height_mm", "/first_layer/speed_mm_s",
-        "/first_layer/line_width_mm", "/layer_time/shortest_s", "/layer_time/shortest_layer",
-        "/layer_time/under_8_s", "/seam/aligned", "/unsupported_starts", "/settings", "/problems",
-        "/at/layer", "/at/z_mm", "/at/figures", "/at/jumps", "/layer_list/1/layer_time_s",
+        "/file/bytes",
+        "/file/lines",
+        "/file/sha256",
+        "/file/compressed",
+        "/extrusion",
+        "/units",
+        "/arcs",
+        "/firmware_retraction",
+        "/sequential",
+        "/layers/count",
+        "/layers/first_z_mm",
+        "/layers/last_z_mm",
+        "/layers/typical_height_mm",
+        "/filament_mm",
+        "/time_s",
+        "/time_without_acceleration_s",
+        "/mesh",
+        "/temperatures/nozzle_first_layer_c",
+        "/temperatures/nozzle_c",
+        "/temperatures/bed_first_layer_c",
+        "/temperatures/bed_c",
+        "/temperatures/chamber_c",
+        "/temperatures/changes",
+        "/fan/first_layer_percent",
+        "/fan/max_percent",
+        "/fan/on_from_layer",
+        "/retraction/count",
+        "/retraction/length_mm",
+        "/retraction/speed_mm_s",
+        "/retraction/per_metre",
+        "/retraction/most_on_one_stretch",
+        "/flow/peak_mm3_s",
+        "/flow/p95_mm3_s",
+        "/first_layer/height_mm",
+        "/first_layer/speed_mm_s",
+        "/first_layer/line_width_mm",
+        "/layer_time/shortest_s",
+        "/layer_time/shortest_layer",
+        "/layer_time/under_8_s",
+        "/seam/aligned",
+        "/unsupported_starts",
+        "/settings",
+        "/problems",
+        "/at/layer",
+        "/at/z_mm",
+        "/at/figures",
+        "/at/jumps",
+        "/layer_list/1/layer_time_s",
     ] {
         assert!(json.pointer(path).is_some(), "{path}");
     }

@@ -38,7 +38,10 @@ pub(super) fn end(out: &mut Writer<'_>, recipe: &Recipe) {
         format!("; line_width = {}", recipe.width),
         format!("; nozzle_diameter = {}", recipe.nozzle),
         format!("; filament_diameter = {}", recipe.diameter),
-        format!("; infill_density = {:.0}%", recipe.width / recipe.infill * 100.0),
+        format!(
+            "; infill_density = {:.0}%",
+            recipe.width / recipe.infill * 100.0
+        ),
         format!("; top_layers = {}", recipe.top_layers),
         "; walls = 2".to_owned(),
         "; flow_ratio = 1".to_owned(),

@@ -23,7 +23,11 @@ struct Here<'r> {
 impl Here<'_> {
     /// A speed of the recipe; in the first layer all is slow.
     fn speed(&self, which: usize) -> f64 {
-        if self.at == 0 { self.recipe.first_speed } else { self.recipe.speeds[which] }
+        if self.at == 0 {
+            self.recipe.first_speed
+        } else {
+            self.recipe.speeds[which]
+        }
     }
 }
 
@@ -58,7 +62,11 @@ pub(super) fn lay(out: &mut Writer<'_>, recipe: &Recipe, at: u32) {
     };
     out.mark(name);
     let reach = outer - 1.5 * recipe.width;
-    let within = if hole { Some(inner_hole + recipe.width) } else { None };
+    let within = if hole {
+        Some(inner_hole + recipe.width)
+    } else {
+        None
+    };
     lines(out, &here, reach, within, (distance, here.speed(which)));
     if hole {
         hollow(out, &here);
@@ -94,7 +102,10 @@ fn ring(out: &mut Writer<'_>, here: &Here<'_>, outer: f64) {
 fn circle(out: &mut Writer<'_>, middle: [f64; 2], radius: f64, speed: f64) {
     let place = |corner: u32| {
         let angle = TAU * f64::from(corner % CORNERS) / f64::from(CORNERS);
-        [middle[0] + radius * angle.sin(), middle[1] - radius * angle.cos()]
+        [
+            middle[0] + radius * angle.sin(),
+            middle[1] - radius * angle.cos(),
+        ]
     };
     let [x, y] = place(0);
     out.go(x, y);
@@ -114,15 +125,25 @@ fn lines(
 ) {
     let turned = here.at % 2 == 1;
     let place = |across: f64, along: f64| {
-        let [x, y] = if turned { [across, along] } else { [along, across] };
+        let [x, y] = if turned {
+            [across, along]
+        } else {
+            [along, across]
+        };
         [MIDDLE[0] + x, MIDDLE[1] + y]
     };
     let mut across = -reach + distance / 2.0;
     let mut forth = true;
     while across < reach {
         let half = (reach * reach - across * across).max(0.0).sqrt();
-        let gap = hole.map(|h| (h * h - across * across).max(0.0).sqrt()).unwrap_or(0.0);
-        let mut pieces = if gap > 0.0 { vec![(-half, -gap), (gap, half)] } else { vec![(-half, half)] };
+        let gap = hole
+            .map(|h| (h * h - across * across).max(0.0).sqrt())
+            .unwrap_or(0.0);
+        let mut pieces = if gap > 0.0 {
+            vec![(-half, -gap), (gap, half)]
+        } else {
+            vec![(-half, half)]
+        };
         if !forth {
             pieces = pieces.into_iter().rev().map(|(a, b)| (b, a)).collect();
         }
@@ -148,8 +169,11 @@ fn hollow(out: &mut Writer<'_>, here: &Here<'_>) {
     if !ledge && !support {
         return;
     }
-    let (name, distance) =
-        if ledge { (";TYPE:solid skin", here.recipe.width) } else { (";TYPE:support", 1.2) };
+    let (name, distance) = if ledge {
+        (";TYPE:solid skin", here.recipe.width)
+    } else {
+        (";TYPE:support", 1.2)
+    };
     out.mark(name);
     let mut y = -half;
     let mut forth = 1.0;

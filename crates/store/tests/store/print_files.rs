@@ -28,10 +28,19 @@ fn text() -> Vec<u8> {
 async fn a_text_comes_back_whole_and_in_any_part() {
     let db = fresh().await;
     let text = text();
-    let id = db.store.keep_print_file(file("0a1b2c3d", &text), &text[..]).await.unwrap();
+    let id = db
+        .store
+        .keep_print_file(file("0a1b2c3d", &text), &text[..])
+        .await
+        .unwrap();
     let all = db.store.print_text(id, 0, text.len() as u64).await.unwrap();
     assert!(all == text);
-    for (from, to) in [(0, 1), (1_048_575, 1_048_577), (1_000_000, 2_100_000), (2_199_999, 2_200_000)] {
+    for (from, to) in [
+        (0, 1),
+        (1_048_575, 1_048_577),
+        (1_000_000, 2_100_000),
+        (2_199_999, 2_200_000),
+    ] {
         let part = db.store.print_text(id, from, to).await.unwrap();
         assert!(part == text[from as usize..to as usize], "{from} to {to}");
     }
@@ -49,7 +58,11 @@ async fn the_same_file_twice_and_at_once_is_kept_once() {
     let (a, b, c) = tokio::join!(keep(), keep(), keep());
     let ids = [a.unwrap(), b.unwrap(), c.unwrap()];
     assert!(ids.iter().all(|id| *id == ids[0]));
-    let all = db.store.print_text(ids[0], 0, text.len() as u64).await.unwrap();
+    let all = db
+        .store
+        .print_text(ids[0], 0, text.len() as u64)
+        .await
+        .unwrap();
     assert!(all == text);
     db.remove().await;
 }
@@ -71,10 +84,17 @@ impl Read for Broken {
 #[tokio::test]
 async fn nothing_is_kept_of_a_text_that_breaks_off() {
     let db = fresh().await;
-    let kept = db.store.keep_print_file(file("33334444", b"xx"), Broken(200)).await;
+    let kept = db
+        .store
+        .keep_print_file(file("33334444", b"xx"), Broken(200))
+        .await;
     assert!(kept.is_err());
     let text = text();
-    let id = db.store.keep_print_file(file("33334444", &text), &text[..]).await.unwrap();
+    let id = db
+        .store
+        .keep_print_file(file("33334444", &text), &text[..])
+        .await
+        .unwrap();
     let all = db.store.print_text(id, 0, text.len() as u64).await.unwrap();
     assert!(all == text, "the broken one left nothing in the way");
 }
@@ -85,11 +105,17 @@ async fn a_removed_text_leaves_its_figures_and_may_come_back() {
     let text = text();
     let keep = || db.store.keep_print_file(file("55556666", &text), &text[..]);
     let id = keep().await.unwrap();
-    db.store.remove_print_text(id, ("Ida", "a member's own design"), NOW).await.unwrap();
+    db.store
+        .remove_print_text(id, ("Ida", "a member's own design"), NOW)
+        .await
+        .unwrap();
     let row = db.store.print_file(id).await.unwrap();
     assert_eq!(row.reading, "{}");
     let (by, why, at) = row.removed.unwrap();
-    assert_eq!((by.as_str(), why.as_str(), at), ("Ida", "a member's own design", NOW));
+    assert_eq!(
+        (by.as_str(), why.as_str(), at),
+        ("Ida", "a member's own design", NOW)
+    );
     assert!(db.store.print_text(id, 0, 10).await.unwrap().is_empty());
     assert_eq!(keep().await.unwrap(), id);
     assert_eq!(db.store.print_file(id).await.unwrap().removed, None);

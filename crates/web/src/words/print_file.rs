@@ -37,7 +37,10 @@ pub fn value(figure: Figure, value: f64) -> String {
     };
     let rounded = format!("{value:.digits$}");
     let plain = if rounded.contains('.') {
-        rounded.trim_end_matches('0').trim_end_matches('.').to_string()
+        rounded
+            .trim_end_matches('0')
+            .trim_end_matches('.')
+            .to_string()
     } else {
         rounded
     };
@@ -75,14 +78,26 @@ pub fn jump(jump: &Jump) -> String {
             format!("{} {from} → {to} at {z}", figure(of))
         }
         Jumps::Lines(of) => {
-            let verb = if jump.to > jump.from { "begins" } else { "ends" };
+            let verb = if jump.to > jump.from {
+                "begins"
+            } else {
+                "ends"
+            };
             let name = line_type(of);
-            let verb = if name.ends_with('s') { verb.trim_end_matches('s') } else { verb };
+            let verb = if name.ends_with('s') {
+                verb.trim_end_matches('s')
+            } else {
+                verb
+            };
             format!("{} {verb} at {z}", show::capital(name))
         }
         Jumps::AirStarts => {
             let many = jump.to as u32;
-            let lines = if many == 1 { "line begins" } else { "lines begin" };
+            let lines = if many == 1 {
+                "line begins"
+            } else {
+                "lines begin"
+            };
             format!("{many} {lines} in the air at {z}")
         }
         Jumps::Pauses => format!("The print stands still at {z}"),

@@ -17,6 +17,8 @@ mod kit;
 mod locked;
 mod pages;
 mod pictures;
+mod print_files;
+mod print_files_browser;
 mod refusals;
 mod something_else;
 mod story;

@@ -1,7 +1,8 @@
 //! What is told of the fault: words, answers, numbers, pictures.
 
 use super::{
-    MOST_FILES, MOST_PICTURES, MOST_TELLINGS, MOST_TRIED, known_cause, known_fix, optional, required, room,
+    MOST_FILES, MOST_PICTURES, MOST_TELLINGS, MOST_TRIED, known_cause, known_fix, optional,
+    required, room,
 };
 use crate::case::event::Event;
 use crate::case::state::CaseState;

@@ -106,20 +106,37 @@ impl Figures {
         if self.pauses.len() < MOST {
             let layer = self.layers.len() as u32;
             let (line, z_mm) = (machine.line, machine.at[2]);
-            self.pauses.push(Pause { line, layer, z_mm, what: what.to_owned() });
+            self.pauses.push(Pause {
+                line,
+                layer,
+                z_mm,
+                what: what.to_owned(),
+            });
         }
     }
 
     fn change(&mut self, what: &str, value: f64, waits: bool, machine: &Machine) {
         // What changes all the time, such as a fan at each bridge, leaves room for the heaters.
-        let kept = self.changes.iter().filter(|change| change.what == what).take(MOST).count();
+        let kept = self
+            .changes
+            .iter()
+            .filter(|change| change.what == what)
+            .take(MOST)
+            .count();
         if kept == MOST {
             return;
         }
         let layer = self.layers.len() as u32;
         let (line, z_mm) = (machine.line, machine.at[2]);
         let what = what.to_owned();
-        self.changes.push(Change { line, layer, z_mm, what, value, waits });
+        self.changes.push(Change {
+            line,
+            layer,
+            z_mm,
+            what,
+            value,
+            waits,
+        });
     }
 
     pub(super) fn setting(&mut self, name: &[u8], value: &[u8], line: u64) {
@@ -141,9 +158,14 @@ impl Figures {
                     format!("{} has no number; passed over", char::from(letter))
                 }
                 Odd::TooLarge(letter) => {
-                    format!("the number behind {} is beyond any machine", char::from(letter))
+                    format!(
+                        "the number behind {} is beyond any machine",
+                        char::from(letter)
+                    )
                 }
-                Odd::Checksum => "the sum at the end does not fit the line; read all the same".to_owned(),
+                Odd::Checksum => {
+                    "the sum at the end does not fit the line; read all the same".to_owned()
+                }
                 Odd::Long => "longer than 64 KiB; read up to there".to_owned(),
                 Odd::Arc => "an arc whose centre cannot be; read as a straight line".to_owned(),
             };

@@ -5,7 +5,11 @@ use super::super::reading::{Problem, Reading, Retraction, USUAL_DIAMETER};
 use super::Figures;
 
 /// Names under which the filament's diameter is written.
-const DIAMETER: [&str; 3] = ["filament_diameter", "material_diameter", "filament diameter"];
+const DIAMETER: [&str; 3] = [
+    "filament_diameter",
+    "material_diameter",
+    "filament diameter",
+];
 
 impl Figures {
     /// What was read, the file being at its end after so many lines.
@@ -56,7 +60,9 @@ impl Figures {
             problem_count: self.problem_count,
         };
         let stated = reading.setting(&DIAMETER);
-        reading.diameter = stated.filter(|(mm, _)| (1.0..=4.0).contains(mm)).unwrap_or(reading.diameter);
+        reading.diameter = stated
+            .filter(|(mm, _)| (1.0..=4.0).contains(mm))
+            .unwrap_or(reading.diameter);
         for what in whole(&reading, self.crowded) {
             reading.problems.push(Problem { line: 0, what });
         }
@@ -91,7 +97,11 @@ fn heights(layers: &mut [Layer]) {
         let rise = layer.z - beneath;
         if !layer.height_stated {
             // Another object from the plate up: its first layer is as high as it stands.
-            layer.height = if rise > 1e-6 { rise } else { layer.z.clamp(0.01, usual.max(0.01)) };
+            layer.height = if rise > 1e-6 {
+                rise
+            } else {
+                layer.z.clamp(0.01, usual.max(0.01))
+            };
         }
         usual = layer.height;
         beneath = layer.z;
@@ -108,7 +118,10 @@ fn whole(reading: &Reading, crowded: bool) -> Vec<String> {
         found.push("more than 12,000 layers: the last ones are counted as one".to_owned());
     }
     if reading.problem_count as usize > reading.problems.len() {
-        found.push(format!("{} lines are odd; the first of them stand here", reading.problem_count));
+        found.push(format!(
+            "{} lines are odd; the first of them stand here",
+            reading.problem_count
+        ));
     }
     found
 }

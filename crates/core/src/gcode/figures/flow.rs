@@ -14,7 +14,9 @@ pub(super) struct Flow {
 
 impl Default for Flow {
     fn default() -> Self {
-        Flow { bins: vec![[0.0; 2]; BINS] }
+        Flow {
+            bins: vec![[0.0; 2]; BINS],
+        }
     }
 }
 

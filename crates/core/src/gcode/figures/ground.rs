@@ -79,7 +79,11 @@ impl Ground {
             }
             (x, y) = (x + dx, y + dy);
         }
-        if open == 0 { 0.0 } else { f64::from(open) / f64::from(pieces) * length }
+        if open == 0 {
+            0.0
+        } else {
+            f64::from(open) / f64::from(pieces) * length
+        }
     }
 
     /// Whether a line whose top is at `z` begins in the air: nothing beneath it is nearer than the
@@ -96,7 +100,9 @@ impl Ground {
         let (y0, y1) = (cell(at[1] - reach), cell(at[1] + reach));
         for y in y0..=y1 {
             for x in x0..=x1 {
-                let Some(index) = self.index(x, y) else { continue };
+                let Some(index) = self.index(x, y) else {
+                    continue;
+                };
                 let (highest, below) = self.cells[index];
                 let beneath = if highest <= top { highest } else { below };
                 let near = |cell: i32, at: f64| {
@@ -142,12 +148,18 @@ impl Ground {
         let mut cells = vec![(0, 0); wide as usize * deep as usize];
         for row in 0..self.deep {
             let from = row as usize * self.wide as usize;
-            let to = (row + self.front - front) as usize * wide as usize
-                + (self.left - left) as usize;
+            let to =
+                (row + self.front - front) as usize * wide as usize + (self.left - left) as usize;
             let many = self.wide as usize;
             cells[to..to + many].copy_from_slice(&self.cells[from..from + many]);
         }
-        *self = Ground { cells, left, front, wide, deep };
+        *self = Ground {
+            cells,
+            left,
+            front,
+            wide,
+            deep,
+        };
         self.index(x, y)
     }
 }
@@ -176,7 +188,10 @@ mod tests {
         line(&mut ground, [10.0, 10.0], [30.0, 10.0], 0.2);
         assert!(!ground.in_air([20.0, 10.3, 0.4], 0.2, 0.45));
         assert!(ground.in_air([20.0, 12.0, 0.4], 0.2, 0.45));
-        assert!(ground.in_air([20.0, 10.0, 2.4], 0.2, 0.45), "two millimetres above");
+        assert!(
+            ground.in_air([20.0, 10.0, 2.4], 0.2, 0.45),
+            "two millimetres above"
+        );
         assert!(!ground.in_air([20.0, 12.0, 0.2], 0.2, 0.45), "on the plate");
         // Its own layer does not carry it, and the gap above a support does.
         line(&mut ground, [20.0, 12.0], [30.0, 12.0], 0.4);

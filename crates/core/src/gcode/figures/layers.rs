@@ -80,7 +80,11 @@ impl Figures {
         if self.layers.len() == 1 && z < layer.z - SAME_Z && layer.laid < PRIMING {
             self.first_was_no_layer();
         }
-        let base = if ramps && z > self.ramp { self.ramp + self.thick } else { z };
+        let base = if ramps && z > self.ramp {
+            self.ramp + self.thick
+        } else {
+            z
+        };
         self.begin_layer(machine.before(step));
         self.settle_height(z, ramps);
         if ramps {
@@ -90,7 +94,12 @@ impl Figures {
 
     /// The height of a layer that begins, from the one beneath.
     fn settle_height(&mut self, z: f64, ramps: bool) {
-        let beneath = self.layers.iter().rev().skip(1).find(|layer| layer.is_laid());
+        let beneath = self
+            .layers
+            .iter()
+            .rev()
+            .skip(1)
+            .find(|layer| layer.is_laid());
         let rise = beneath.map_or(z, |layer| z - layer.z);
         let thick = if ramps && beneath.is_some() {
             self.thick
@@ -107,16 +116,30 @@ impl Figures {
     fn begin_layer(&mut self, machine: Machine) {
         self.end_layer();
         let (line, offset) = (machine.line, machine.offset_in_file);
-        let start = Start { machine, line_type: self.line_type, width: self.width };
-        let layer =
-            Layer { line, offset, start: Some(Box::new(start)), ..Layer::default() };
+        let start = Start {
+            machine,
+            line_type: self.line_type,
+            width: self.width,
+        };
+        let layer = Layer {
+            line,
+            offset,
+            start: Some(Box::new(start)),
+            ..Layer::default()
+        };
         let many = self.layers.len();
         match self.layers.last_mut() {
             // Marks that follow each other without plastic between them are one.
             Some(last) if !last.is_laid() && last.filament == 0.0 => {
                 let (time, plain_time) = (last.time, last.plain_time);
                 let (travel, open_travel) = (last.travel, last.open_travel);
-                *last = Layer { time, plain_time, travel, open_travel, ..layer };
+                *last = Layer {
+                    time,
+                    plain_time,
+                    travel,
+                    open_travel,
+                    ..layer
+                };
             }
             _ if many >= MOST_LAYERS => self.crowded = true,
             _ => self.layers.push(layer),
@@ -129,11 +152,17 @@ impl Figures {
         self.hold();
         let strokes = std::mem::take(&mut self.strokes);
         let first = self.layers.len() == 1;
-        let Some(layer) = self.layers.last_mut() else { return };
+        let Some(layer) = self.layers.last_mut() else {
+            return;
+        };
         if self.types_named || strokes.is_empty() {
             return;
         }
-        let width = if self.width > 0.0 { self.width } else { USUAL_WIDTH };
+        let width = if self.width > 0.0 {
+            self.width
+        } else {
+            USUAL_WIDTH
+        };
         let types = strokes::guess(&strokes, width, first);
         for (stroke, line_type) in strokes.iter().zip(types) {
             count_stroke(layer, stroke, line_type, width);
@@ -167,7 +196,11 @@ impl Figures {
         self.stroke = Some(Stroke::begin(x, y));
         self.stroke_type = self.line_type;
         let place = [x, y, step.to[2].max(z)];
-        let width = if self.width > 0.0 { self.width } else { USUAL_WIDTH };
+        let width = if self.width > 0.0 {
+            self.width
+        } else {
+            USUAL_WIDTH
+        };
         let supported = matches!(self.line_type, LineType::Support | LineType::Tower);
         if self.layers.len() > 1
             && !supported
@@ -182,8 +215,14 @@ impl Figures {
     }
 
     pub(super) fn end_stroke(&mut self) {
-        let Some(stroke) = self.stroke.take() else { return };
-        let width = if self.width > 0.0 { self.width } else { USUAL_WIDTH };
+        let Some(stroke) = self.stroke.take() else {
+            return;
+        };
+        let width = if self.width > 0.0 {
+            self.width
+        } else {
+            USUAL_WIDTH
+        };
         let outside = self.layers.is_empty();
         let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
         layer.extent.join(&stroke.extent);

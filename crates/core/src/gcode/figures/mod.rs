@@ -142,7 +142,10 @@ impl Figures {
     }
 
     fn slot(&self) -> u32 {
-        self.layers.len().checked_sub(1).map_or(OUTSIDE, |last| last as u32)
+        self.layers
+            .len()
+            .checked_sub(1)
+            .map_or(OUTSIDE, |last| last as u32)
     }
 
     fn layer(&mut self) -> &mut Layer {
@@ -169,7 +172,11 @@ impl Figures {
         } else {
             0.0
         };
-        let open = if step.to[2] - self.thick <= 0.05 { 0.0 } else { open };
+        let open = if step.to[2] - self.thick <= 0.05 {
+            0.0
+        } else {
+            open
+        };
         if let Some(stroke) = &mut self.stroke {
             stroke.go([step.to[0], step.to[1]], step.length, plain, open);
         }
@@ -213,7 +220,12 @@ impl Figures {
 
     /// The machine stands still here.
     fn stand(&mut self) {
-        let Figures { pace, layers, outside, .. } = self;
+        let Figures {
+            pace,
+            layers,
+            outside,
+            ..
+        } = self;
         pace.stop(|slot, time| spend(layers, outside, slot, time));
     }
 
@@ -224,7 +236,16 @@ impl Figures {
             return;
         }
         let laying = self.pace.limits.laying as f32;
-        let Now { fan, nozzles, tool, bed, pressure, flow_factor, speed_factor, .. } = self.now;
+        let Now {
+            fan,
+            nozzles,
+            tool,
+            bed,
+            pressure,
+            flow_factor,
+            speed_factor,
+            ..
+        } = self.now;
         let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
         layer.fan.hold(fan, long);
         layer.nozzle.hold(nozzles[usize::from(tool)], long);
@@ -255,7 +276,11 @@ fn spend(layers: &mut [Layer], outside: &mut Layer, slot: u32, time: f64) {
 impl Sink for Figures {
     #[inline]
     fn moved(&mut self, step: &Step, machine: &Machine) {
-        let way = if step.length > 0.0 { step.length } else { step.e.abs() };
+        let way = if step.length > 0.0 {
+            step.length
+        } else {
+            step.e.abs()
+        };
         if step.speed != self.speed.0 {
             self.speed = (step.speed, 1.0 / step.speed);
         }
@@ -272,7 +297,12 @@ impl Sink for Figures {
         layer.filament += step.e;
         layer.plain_time += plain;
         let to = [0, 1, 2].map(|axis| step.to[axis] - step.from[axis]);
-        let Figures { pace, layers, outside, .. } = self;
+        let Figures {
+            pace,
+            layers,
+            outside,
+            ..
+        } = self;
         let way = ([to[0], to[1], to[2], step.e], (way, step.speed, plain));
         pace.push(way.0, way.1, slot, |slot, time| {
             spend(layers, outside, slot, time);

@@ -157,7 +157,15 @@ impl Pace {
             self.settle(SETTLED, &mut spend);
         }
         let corner = corner * corner;
-        self.waiting.push(Waiting { length, speed, plain, acceleration, corner, entry: corner, slot });
+        self.waiting.push(Waiting {
+            length,
+            speed,
+            plain,
+            acceleration,
+            corner,
+            entry: corner,
+            slot,
+        });
     }
 
     /// The fastest the corner between the move before and this one may be taken.
@@ -252,13 +260,19 @@ mod tests {
 
     #[test]
     fn a_move_alone_speeds_up_and_slows_down() {
-        let limits = Limits { travel: 1000.0, ..Limits::default() };
+        let limits = Limits {
+            travel: 1000.0,
+            ..Limits::default()
+        };
         // 100 mm at 100 mm/s and 1000 mm/s²: 0.1 s up over 5 mm, 90 mm held, 0.1 s down.
         let held = time(&[([100.0, 0.0, 0.0, 0.0], 100.0)], limits.clone());
         assert!((held - (0.1 + 0.9 + 0.1)).abs() < 1e-9, "{held}");
         // 4 mm never reach it: twice the time over 2 mm.
         let short = time(&[([4.0, 0.0, 0.0, 0.0], 100.0)], limits);
-        assert!((short - 2.0 * (2.0 * 2.0 / 1000.0f64).sqrt()).abs() < 1e-9, "{short}");
+        assert!(
+            (short - 2.0 * (2.0 * 2.0 / 1000.0f64).sqrt()).abs() < 1e-9,
+            "{short}"
+        );
     }
 
     #[test]
@@ -277,7 +291,11 @@ mod tests {
         // Round a right angle a jerk of 8 mm/s lets 8 mm/s through: (80 - 8) / 1000 s lost twice,
         // less the way that is made meanwhile.
         let lost = 2.0 * (72.0f64 * 72.0 / (2.0 * 1000.0)) / 80.0;
-        assert!((sharp - straight - lost).abs() < 1e-6, "{}", sharp - straight);
+        assert!(
+            (sharp - straight - lost).abs() < 1e-6,
+            "{}",
+            sharp - straight
+        );
     }
 
     #[test]
@@ -286,7 +304,10 @@ mod tests {
         limits.set(Limit::AxisSpeed(2, 5.0));
         limits.set(Limit::AxisAcceleration(2, 100.0));
         let up = time(&[([0.0, 0.0, 10.0, 0.0], 100.0)], limits.clone());
-        assert!((up - (0.05 + 0.05 + (10.0 - 0.25) / 5.0)).abs() < 1e-9, "{up}");
+        assert!(
+            (up - (0.05 + 0.05 + (10.0 - 0.25) / 5.0)).abs() < 1e-9,
+            "{up}"
+        );
         limits.set(Limit::Laying(-3.0));
         assert!(limits.laying > 0.0);
     }

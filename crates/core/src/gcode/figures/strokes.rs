@@ -33,7 +33,16 @@ impl Stroke {
         let mut extent = Extent::default();
         extent.add(x, y);
         let at = [x, y];
-        Stroke { start: at, end: at, length: 0.0, time: 0.0, moves: 0, area: 0.0, extent, open: 0.0 }
+        Stroke {
+            start: at,
+            end: at,
+            length: 0.0,
+            time: 0.0,
+            moves: 0,
+            area: 0.0,
+            extent,
+            open: 0.0,
+        }
     }
 
     /// It goes on to a place.
@@ -64,10 +73,15 @@ impl Stroke {
 
 /// Guesses what the strokes of one layer are for. `first` is the layer on the plate.
 pub(crate) fn guess(strokes: &[Stroke], width: f64, first: bool) -> Vec<LineType> {
-    let loops: Vec<usize> =
-        (0..strokes.len()).filter(|at| strokes[*at].is_loop(width)).take(400).collect();
+    let loops: Vec<usize> = (0..strokes.len())
+        .filter(|at| strokes[*at].is_loop(width))
+        .take(400)
+        .collect();
     let mut print = Extent::default();
-    strokes.iter().filter(|s| !s.is_loop(width)).for_each(|s| print.join(&s.extent));
+    strokes
+        .iter()
+        .filter(|s| !s.is_loop(width))
+        .for_each(|s| print.join(&s.extent));
     let mut types = vec![LineType::Other; strokes.len()];
     for &at in &loops {
         types[at] = loop_type(strokes, &loops, at, width);
@@ -94,10 +108,16 @@ fn loop_type(strokes: &[Stroke], loops: &[usize], at: usize, width: f64) -> Line
     };
     let beside = |other: usize| {
         let sides = margins(&strokes[other].extent, &strokes[at].extent);
-        sides.iter().all(|side| (0.4 * width..1.6 * width).contains(side))
+        sides
+            .iter()
+            .all(|side| (0.4 * width..1.6 * width).contains(side))
     };
     let inner = loops.iter().any(|other| *other != at && beside(*other));
-    if inner { LineType::InnerLoop } else { LineType::OuterLoop }
+    if inner {
+        LineType::InnerLoop
+    } else {
+        LineType::OuterLoop
+    }
 }
 
 /// On the plate, loops well outside of everything else are outlines that hold or prime.
@@ -122,8 +142,14 @@ fn skirts(strokes: &[Stroke], loops: &[usize], types: &mut [LineType], width: f6
 
 /// Open strokes: bridges hang, support stands beside the walls, dense filling is skin.
 fn lines(strokes: &[Stroke], walls: &[Extent], types: &mut [LineType], width: f64) {
-    let open: Vec<usize> = (0..strokes.len()).filter(|at| types[*at] == LineType::Other).collect();
-    let inside = |s: &Stroke| walls.iter().any(|wall| wall.outside(&s.extent) < width as f32);
+    let open: Vec<usize> = (0..strokes.len())
+        .filter(|at| types[*at] == LineType::Other)
+        .collect();
+    let inside = |s: &Stroke| {
+        walls
+            .iter()
+            .any(|wall| wall.outside(&s.extent) < width as f32)
+    };
     let mut groups = [(Extent::default(), 0.0), (Extent::default(), 0.0)];
     for &at in &open {
         let group = &mut groups[usize::from(inside(&strokes[at]))];
@@ -131,7 +157,9 @@ fn lines(strokes: &[Stroke], walls: &[Extent], types: &mut [LineType], width: f6
         group.1 += strokes[at].length;
     }
     let dense = |(extent, length): &(Extent, f64)| {
-        let area = extent.size().map_or(0.0, |[w, d]| f64::from(w.max(0.1)) * f64::from(d.max(0.1)));
+        let area = extent
+            .size()
+            .map_or(0.0, |[w, d]| f64::from(w.max(0.1)) * f64::from(d.max(0.1)));
         area > 0.0 && length * width / area > 0.6
     };
     let skin = dense(&groups[1]);
@@ -171,8 +199,14 @@ mod tests {
     fn loops_within_loops_are_inner_ones_and_far_ones_are_skirts() {
         let strokes = [square(0.0, 40.0), square(10.0, 20.0), square(10.45, 19.1)];
         let types = guess(&strokes, 0.45, true);
-        assert_eq!(types, [LineType::Skirt, LineType::OuterLoop, LineType::InnerLoop]);
-        assert_eq!(guess(&strokes[1..], 0.45, false), [LineType::OuterLoop, LineType::InnerLoop]);
+        assert_eq!(
+            types,
+            [LineType::Skirt, LineType::OuterLoop, LineType::InnerLoop]
+        );
+        assert_eq!(
+            guess(&strokes[1..], 0.45, false),
+            [LineType::OuterLoop, LineType::InnerLoop]
+        );
     }
 
     #[test]

@@ -87,7 +87,11 @@ impl Withdraw {
     /// beginning lies within one length of this.
     fn stretch(&mut self, line: u64) {
         let length = self.usual().0.max(0.4);
-        while self.places.front().is_some_and(|place| *place < self.fed - length) {
+        while self
+            .places
+            .front()
+            .is_some_and(|place| *place < self.fed - length)
+        {
             self.places.pop_front();
         }
         if self.places.len() == KEPT {
@@ -101,7 +105,10 @@ impl Withdraw {
 
     /// The usual length, mm, and its speed, mm/s: the commonest; 0 where there was none.
     pub fn usual(&self) -> (f64, f64) {
-        let commonest = self.lengths.iter().max_by_key(|(length, (count, _))| (*count, **length));
+        let commonest = self
+            .lengths
+            .iter()
+            .max_by_key(|(length, (count, _))| (*count, **length));
         match commonest {
             Some((length, (_, speed))) => (f64::from(*length) / 100.0, *speed),
             None if self.counted => (self.drawn, self.speed),
@@ -118,7 +125,11 @@ impl Withdraw {
 
     /// What is pushed forward beyond what was drawn back, on the mean, mm.
     pub fn extra(&self) -> f64 {
-        if self.restarts > 0 { self.extra / f64::from(self.restarts) } else { 0.0 }
+        if self.restarts > 0 {
+            self.extra / f64::from(self.restarts)
+        } else {
+            0.0
+        }
     }
 }
 

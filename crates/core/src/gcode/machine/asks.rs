@@ -48,7 +48,14 @@ impl Machine {
             400 => {
                 let seconds = words.get(b'S').unwrap_or(0.0) + words.get(b'P').unwrap_or(0.0) / 1e3;
                 let waits = seconds > 0.0;
-                sink.asked(if waits { Ask::Dwell(seconds) } else { Ask::Finish }, self);
+                sink.asked(
+                    if waits {
+                        Ask::Dwell(seconds)
+                    } else {
+                        Ask::Finish
+                    },
+                    self,
+                );
             }
             572 => self.pressure(words.get(b'S'), sink),
             900 => self.pressure(words.get(b'K'), sink),
@@ -65,7 +72,9 @@ impl Machine {
     fn heat(&mut self, heater: Heater, words: &Words, waits: bool, sink: &mut impl Sink) {
         let asked = words.get(b'S').or(words.get(b'R'));
         let tool = match heater {
-            Heater::Nozzle => words.get(b'T').map_or(self.tool, |tool| tool.clamp(0.0, 63.0) as u8),
+            Heater::Nozzle => words
+                .get(b'T')
+                .map_or(self.tool, |tool| tool.clamp(0.0, 63.0) as u8),
             Heater::Bed | Heater::Chamber => 0,
         };
         if let Some(value) = asked {
@@ -86,8 +95,12 @@ impl Machine {
     }
 
     fn firmware_numbers(&self, words: &Words) -> [f64; 2] {
-        let length = words.get(b'S').map_or(self.firmware[0], |mm| mm.abs() * self.unit);
-        let speed = words.get(b'F').map_or(self.firmware[1], |f| f.abs() * self.unit / 60.0);
+        let length = words
+            .get(b'S')
+            .map_or(self.firmware[0], |mm| mm.abs() * self.unit);
+        let speed = words
+            .get(b'F')
+            .map_or(self.firmware[1], |f| f.abs() * self.unit / 60.0);
         [length, speed.max(0.1)]
     }
 
@@ -97,7 +110,9 @@ impl Machine {
         match words.code {
             201 | 203 | 205 => {
                 for (axis, letter) in [b'X', b'Y', b'Z', b'E'].into_iter().enumerate() {
-                    let Some(value) = words.get(letter).map(|v| v * unit) else { continue };
+                    let Some(value) = words.get(letter).map(|v| v * unit) else {
+                        continue;
+                    };
                     say(match words.code {
                         201 => Limit::AxisAcceleration(axis, value),
                         203 => Limit::AxisSpeed(axis, per_second(value)),
@@ -115,7 +130,10 @@ impl Machine {
                 let of = |letter| words.get(letter).or(both).map(|v| v * unit);
                 of(b'P').into_iter().for_each(|v| say(Limit::Laying(v)));
                 of(b'T').into_iter().for_each(|v| say(Limit::Travel(v)));
-                words.get(b'R').into_iter().for_each(|v| say(Limit::Filament(v * unit)));
+                words
+                    .get(b'R')
+                    .into_iter()
+                    .for_each(|v| say(Limit::Filament(v * unit)));
             }
             200 => self.volumetric(words),
             _ => {}
@@ -126,16 +144,26 @@ impl Machine {
     fn volumetric(&mut self, words: &Words) {
         let diameter = words.get(b'D').unwrap_or(0.0) * self.unit;
         let off = diameter <= 0.0 || words.get(b'S') == Some(0.0);
-        self.e_scale = if off { 1.0 } else { 4.0 / (PI * diameter * diameter) };
+        self.e_scale = if off {
+            1.0
+        } else {
+            4.0 / (PI * diameter * diameter)
+        };
     }
 }
 
 /// A percentage as a factor; nothing that stands still or runs away.
 fn factor(words: &Words) -> Option<f64> {
-    words.get(b'S').map(|percent| (percent / 100.0).clamp(0.01, 10.0))
+    words
+        .get(b'S')
+        .map(|percent| (percent / 100.0).clamp(0.01, 10.0))
 }
 
 /// A speed limit in mm/s, whichever unit it was written in.
 fn per_second(value: f64) -> f64 {
-    if value > FASTEST_MM_S { value / 60.0 } else { value }
+    if value > FASTEST_MM_S {
+        value / 60.0
+    } else {
+        value
+    }
 }

@@ -104,8 +104,16 @@ impl Machine {
     /// As it was before `step`, the last one it made.
     pub fn before(&self, step: &Step) -> Machine {
         let factor = self.unit * self.e_scale * self.flow_factor;
-        let e = if factor > 0.0 { self.e - step.e / factor } else { self.e };
-        Machine { at: step.from, e, ..self.clone() }
+        let e = if factor > 0.0 {
+            self.e - step.e / factor
+        } else {
+            self.e
+        };
+        Machine {
+            at: step.from,
+            e,
+            ..self.clone()
+        }
     }
 
     #[inline]
@@ -157,7 +165,14 @@ impl Machine {
                 (self.at[axis], self.offset[axis]) = (0.0, 0.0);
             }
         }
-        sink.asked(if all || words.has(b'Z') { Ask::Home } else { Ask::Finish }, self);
+        sink.asked(
+            if all || words.has(b'Z') {
+                Ask::Home
+            } else {
+                Ask::Finish
+            },
+            self,
+        );
     }
 
     /// `G92`: the place the machine stands at gets another name. Nothing moves.
@@ -197,11 +212,24 @@ impl Machine {
         let from = self.at;
         let [x, y, z] = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
         let flat = x * x + y * y;
-        let length = if flat + z * z > 0.0 { (flat + z * z).sqrt() } else { 0.0 };
+        let length = if flat + z * z > 0.0 {
+            (flat + z * z).sqrt()
+        } else {
+            0.0
+        };
         self.at = to;
         if length > 0.0 || e != 0.0 {
             let speed = self.feed * self.speed_factor;
-            sink.moved(&Step { from, to, length, e, speed }, self);
+            sink.moved(
+                &Step {
+                    from,
+                    to,
+                    length,
+                    e,
+                    speed,
+                },
+                self,
+            );
         }
     }
 }

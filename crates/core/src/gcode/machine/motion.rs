@@ -19,14 +19,26 @@ impl Machine {
         for (axis, letter) in [b'X', b'Y', b'Z'].into_iter().enumerate() {
             if let Some(value) = words.get(letter) {
                 let value = value * self.unit;
-                let from = if self.absolute { self.offset[axis] } else { to[axis] };
+                let from = if self.absolute {
+                    self.offset[axis]
+                } else {
+                    to[axis]
+                };
                 to[axis] = from + value;
             }
         }
         let mut e = 0.0;
         if let Some(value) = words.get(b'E') {
-            e = if self.e_absolute { value - self.e } else { value };
-            self.e = if self.e_absolute { value } else { self.e + value };
+            e = if self.e_absolute {
+                value - self.e
+            } else {
+                value
+            };
+            self.e = if self.e_absolute {
+                value
+            } else {
+                self.e + value
+            };
             e *= self.unit * self.e_scale * self.flow_factor;
         }
         if let Some(feed) = words.get(b'F')
@@ -58,7 +70,9 @@ impl Machine {
         let begin = (from[1] - centre[1]).atan2(from[0] - centre[0]);
         let end = (to[1] - centre[1]).atan2(to[0] - centre[0]);
         let turn = turn(begin, end, clockwise);
-        let pieces = (radius * turn.abs() / PIECE_MM).ceil().clamp(1.0, MOST_PIECES);
+        let pieces = (radius * turn.abs() / PIECE_MM)
+            .ceil()
+            .clamp(1.0, MOST_PIECES);
         let chord = chord_share(turn / pieces);
         self.arcing = true;
         for piece in 1..=pieces as u32 {
@@ -66,7 +80,11 @@ impl Machine {
             let place = if f64::from(piece) < pieces {
                 let angle = begin + turn * share;
                 let z = from[2] + (to[2] - from[2]) * share;
-                [centre[0] + radius * angle.cos(), centre[1] + radius * angle.sin(), z]
+                [
+                    centre[0] + radius * angle.cos(),
+                    centre[1] + radius * angle.sin(),
+                    z,
+                ]
             } else {
                 to
             };

@@ -30,7 +30,9 @@ impl<'a> Values<'a> {
     }
 
     fn text(&self, name: &str) -> Option<&'a str> {
-        self.each().find(|(known, _)| known == name).map(|(_, value)| value)
+        self.each()
+            .find(|(known, _)| known == name)
+            .map(|(_, value)| value)
     }
 
     fn number(&self, name: &str) -> Option<f64> {
@@ -54,7 +56,10 @@ impl Machine {
             "SET_FAN_SPEED" => {
                 let other = values.text("FAN").is_some_and(|name| !part_fan(name));
                 if let Some(speed) = values.number("SPEED") {
-                    sink.asked(Ask::Fan(usize::from(other) * 2, speed.clamp(0.0, 1.0)), self);
+                    sink.asked(
+                        Ask::Fan(usize::from(other) * 2, speed.clamp(0.0, 1.0)),
+                        self,
+                    );
                 }
             }
             "SET_RETRACTION" => {
@@ -74,7 +79,11 @@ impl Machine {
     }
 
     fn heater(&mut self, values: &Values<'_>, number: &str, waits: bool, sink: &mut impl Sink) {
-        let name = values.text("HEATER").or(values.text("SENSOR")).unwrap_or("").to_lowercase();
+        let name = values
+            .text("HEATER")
+            .or(values.text("SENSOR"))
+            .unwrap_or("")
+            .to_lowercase();
         let heater = match () {
             () if name.contains("bed") => Heater::Bed,
             () if name.contains("chamber") => Heater::Chamber,
@@ -117,7 +126,9 @@ impl Machine {
 /// Whether a fan by this name blows on the print.
 fn part_fan(name: &str) -> bool {
     let name = name.to_lowercase();
-    ["part", "cooling", "print", "layer"].iter().any(|word| name.contains(word))
+    ["part", "cooling", "print", "layer"]
+        .iter()
+        .any(|word| name.contains(word))
         || name == "fan"
         || name == "fan0"
 }

@@ -39,8 +39,14 @@ pub fn svg(chart: &ByHeight<'_>) -> String {
     let (w, h) = SIZE;
     let (left, right, top, bottom) = MARGINS;
     let values = chart.steps.iter().chain(chart.most).map(|step| step.2);
-    let most = values.fold(0.0, f64::max).max(chart.limit.as_ref().map_or(0.0, |l| l.0));
-    let least = chart.steps.iter().map(|step| step.2).fold(f64::INFINITY, f64::min);
+    let most = values
+        .fold(0.0, f64::max)
+        .max(chart.limit.as_ref().map_or(0.0, |l| l.0));
+    let least = chart
+        .steps
+        .iter()
+        .map(|step| step.2)
+        .fold(f64::INFINITY, f64::min);
     // Temperatures tell nothing from zero on; what may be nothing does.
     let from_zero = least < 0.5 * most || least <= 0.0;
     let (low, high) = if from_zero {
@@ -85,7 +91,11 @@ pub fn svg(chart: &ByHeight<'_>) -> String {
     if let Some((limit, word)) = &chart.limit {
         // The word stands on the side that has room for it.
         let near = x(*limit) < left + 56.0;
-        let (side, place) = if near { ("after", 3.0) } else { ("before", -3.0) };
+        let (side, place) = if near {
+            ("after", 3.0)
+        } else {
+            ("before", -3.0)
+        };
         let _ = write!(
             svg,
             r#"<path class="limit" d="M{0:.1} {top}V{1}"/><text class="limit-word {side}"
@@ -98,31 +108,47 @@ pub fn svg(chart: &ByHeight<'_>) -> String {
         );
     }
     if !chart.most.is_empty() {
-        let _ = write!(svg, r#"<path class="most" d="{}"/>"#, line(chart.most, chart.tall, x, y));
+        let _ = write!(
+            svg,
+            r#"<path class="most" d="{}"/>"#,
+            line(chart.most, chart.tall, x, y)
+        );
     }
-    let _ = write!(svg, r#"<path class="way" d="{}"/>"#, line(chart.steps, chart.tall, x, y));
+    let _ = write!(
+        svg,
+        r#"<path class="way" d="{}"/>"#,
+        line(chart.steps, chart.tall, x, y)
+    );
     if let Some(z) = chart.fault {
-        let _ = write!(svg, r#"<path class="fault" d="M{left} {0:.1}H{1}"/>"#, y(z), w - right);
+        let _ = write!(
+            svg,
+            r#"<path class="fault" d="M{left} {0:.1}H{1}"/>"#,
+            y(z),
+            w - right
+        );
     }
-    let _ = write!(svg, r#"<path class="here" d="M{left} 0H{1}" transform="translate(0 {0:.1})"/>"#,
-        y(chart.at), w - right);
+    let _ = write!(
+        svg,
+        r#"<path class="here" d="M{left} 0H{1}" transform="translate(0 {0:.1})"/>"#,
+        y(chart.at),
+        w - right
+    );
     svg + "</svg>"
 }
 
 /// Steps upward. Where layers lie closer than rows, a row shows its least and its most.
-fn line(
-    steps: &[Step],
-    tall: f64,
-    x: impl Fn(f64) -> f64,
-    y: impl Fn(f64) -> f64,
-) -> String {
+fn line(steps: &[Step], tall: f64, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -> String {
     let mut path = String::new();
     let row = |z: f64| (z / tall.max(0.1) * ROWS as f64) as usize;
     let mut at = 0;
     let mut down = false;
     while at < steps.len() {
         let first = row(steps[at].0);
-        let same = steps[at..].iter().take_while(|s| row(s.0) == first).count().max(1);
+        let same = steps[at..]
+            .iter()
+            .take_while(|s| row(s.0) == first)
+            .count()
+            .max(1);
         let rows = &steps[at..at + same];
         let (from, to) = (rows[0].0, rows[same - 1].1);
         // Another object from the plate up is another line.
@@ -133,7 +159,13 @@ fn line(
         let most = rows.iter().map(|s| s.2).fold(f64::NEG_INFINITY, f64::max);
         let _ = write!(path, "{pen}{:.1} {:.1}V{:.1}", x(rows[0].2), y(from), y(to));
         if most - least > 1e-9 {
-            let _ = write!(path, "H{:.1}H{:.1}H{:.1}", x(least), x(most), x(rows[same - 1].2));
+            let _ = write!(
+                path,
+                "H{:.1}H{:.1}H{:.1}",
+                x(least),
+                x(most),
+                x(rows[same - 1].2)
+            );
         }
         at += same;
     }
@@ -147,11 +179,16 @@ fn ticks(low: f64, high: f64, about: f64) -> Vec<f64> {
         return Vec::new();
     }
     let power = 10f64.powf(raw.log10().floor());
-    let factor = [1.0, 2.0, 5.0, 10.0].into_iter().find(|f| f * power >= raw).unwrap_or(10.0);
+    let factor = [1.0, 2.0, 5.0, 10.0]
+        .into_iter()
+        .find(|f| f * power >= raw)
+        .unwrap_or(10.0);
     let step = factor * power;
     let first = (low / step).ceil() as i64;
     let last = (high / step).floor() as i64;
-    (first..=last).map(|n| ((n as f64 * step) * 1e6).round() / 1e6).collect()
+    (first..=last)
+        .map(|n| ((n as f64 * step) * 1e6).round() / 1e6)
+        .collect()
 }
 
 #[cfg(test)]
@@ -168,7 +205,13 @@ mod tests {
     #[test]
     fn many_layers_make_no_more_steps_than_rows_and_lose_no_extreme() {
         let steps: Vec<Step> = (0..5000)
-            .map(|n| (f64::from(n) * 0.01, f64::from(n + 1) * 0.01, if n == 2500 { 9.0 } else { 1.0 }))
+            .map(|n| {
+                (
+                    f64::from(n) * 0.01,
+                    f64::from(n + 1) * 0.01,
+                    if n == 2500 { 9.0 } else { 1.0 },
+                )
+            })
             .collect();
         let path = line(&steps, 50.0, |v| v, |z| z);
         assert!(path.matches(['M', 'L']).count() <= ROWS + 1);

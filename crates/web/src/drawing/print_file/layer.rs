@@ -27,7 +27,10 @@ pub fn svg(trace: &Trace, within: Extent, label: &str) -> String {
     }
     for at in trace.seams.iter().take(200) {
         let (x, y) = place(*at);
-        let _ = write!(svg, r#"<path class="seam" d="M{x:.2} {y:.2}m0-.9l.9.9-.9.9-.9-.9z"/>"#);
+        let _ = write!(
+            svg,
+            r#"<path class="seam" d="M{x:.2} {y:.2}m0-.9l.9.9-.9.9-.9-.9z"/>"#
+        );
     }
     for at in trace.retractions.iter().take(400) {
         let (x, y) = place(*at);
@@ -61,7 +64,9 @@ fn paths(trace: &Trace, place: impl Fn([f32; 2]) -> (f32, f32)) -> Vec<(String, 
     }
     // What is laid lies over the ways between.
     all.sort_by_key(|(way, ..)| matches!(way, Way::Lays(_)));
-    all.into_iter().map(|(way, path, _)| (class(way), path)).collect()
+    all.into_iter()
+        .map(|(way, path, _)| (class(way), path))
+        .collect()
 }
 
 /// The class of what a piece does, which the style sheet colours and dashes.

@@ -61,7 +61,10 @@ impl Target {
         match self {
             Target::Case(case) => AddPage {
                 title: "The file that made the print",
-                of: (format!("{} {}", case.head().label, case.head().title), case.href()),
+                of: (
+                    format!("{} {}", case.head().label, case.head().title),
+                    case.href(),
+                ),
                 lead: "Choose the file that was sent to the machine. What it asked for is read \
                        and offered as evidence, each fact with its lines.",
                 action: case.below("files"),
@@ -164,7 +167,10 @@ fn broke_off() -> String {
 /// The last part of a path, without what cannot be kept.
 fn file_name(given: &str) -> String {
     let last = given.rsplit(['/', '\\']).next().unwrap_or("");
-    last.chars().filter(|c| !c.is_control()).take(LONGEST_TITLE / 2).collect()
+    last.chars()
+        .filter(|c| !c.is_control())
+        .take(LONGEST_TITLE / 2)
+        .collect()
 }
 
 /// Takes a field of words in.
@@ -251,20 +257,41 @@ async fn record(
         Target::Case(case) => {
             let event = Event::Filed { file, name };
             let to = urls::with(&urls::print_file(id), &[("case", case.id.to_string())]);
-            let stored = state.store.append(k, case.id, fields.seq(), &[event], stamp).await;
+            let stored = state
+                .store
+                .append(k, case.id, fields.seq(), &[event], stamp)
+                .await;
             (stored.map(|_| ()), to)
         }
         Target::Machine(OpenMachine(machine)) => {
             let event = MachineEvent::Filed { file, name };
-            let to = urls::with(&urls::print_file(id), &[("machine", machine.id.to_string())]);
-            (state.store.append_to_machine(k, machine.id, None, &event, stamp).await, to)
+            let to = urls::with(
+                &urls::print_file(id),
+                &[("machine", machine.id.to_string())],
+            );
+            (
+                state
+                    .store
+                    .append_to_machine(k, machine.id, None, &event, stamp)
+                    .await,
+                to,
+            )
         }
     };
     match stored {
         Ok(()) => Ok(Ok(to)),
         Err(StoreError::Refused(refused)) => Ok(Err(refusal::refusal(k, &refused))),
         Err(StoreError::Conflict { .. } | StoreError::OtherTouch) => {
-            Ok(Err("The case moved on meanwhile. Choose the file and send it again.".into()))
+            // The same file sent twice at once: the other one was first.
+            if let Target::Case(case) = target {
+                let now = OpenCase::read(state, case.id).await?;
+                if now.state.files.iter().any(|f| f.id == id.to_string()) {
+                    return Ok(Ok(to));
+                }
+            }
+            Ok(Err(
+                "The case moved on meanwhile. Choose the file and send it again.".into(),
+            ))
         }
         Err(e) => Err(e.into()),
     }

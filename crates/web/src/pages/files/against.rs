@@ -47,7 +47,9 @@ async fn both(
     before: OpenFile,
     after: &str,
 ) -> Result<([OpenFile; 2], Compared), PageError> {
-    let after: Uuid = after.parse().map_err(|_| PageError::NotFound("print file"))?;
+    let after: Uuid = after
+        .parse()
+        .map_err(|_| PageError::NotFound("print file"))?;
     let after = OpenFile::read(state, after).await?;
     let compared = think(|| compare(&before.reading, &after.reading)).await;
     Ok(([before, after], compared))
@@ -89,8 +91,10 @@ fn row(difference: &Difference) -> Row {
 fn view(files: &[OpenFile; 2], compared: &Compared, to: &For) -> AgainstPage {
     let ids = [files[0].row.id, files[1].row.id];
     let mut groups: Vec<(String, Vec<Row>)> = Vec::new();
-    let (settings, others): (Vec<&Difference>, Vec<&Difference>) =
-        compared.differences.iter().partition(|d| d.group == "setting");
+    let (settings, others): (Vec<&Difference>, Vec<&Difference>) = compared
+        .differences
+        .iter()
+        .partition(|d| d.group == "setting");
     for difference in others {
         let name = group(&difference.group);
         match groups.iter_mut().find(|(known, _)| known == name) {
@@ -99,9 +103,10 @@ fn view(files: &[OpenFile; 2], compared: &Compared, to: &For) -> AgainstPage {
         }
     }
     let owner = match (&to.case, &to.machine) {
-        (Some(case), _) => {
-            Some((format!("{} {}", case.head().label, case.head().title), case.href()))
-        }
+        (Some(case), _) => Some((
+            format!("{} {}", case.head().label, case.head().title),
+            case.href(),
+        )),
         (None, Some(machine)) => Some((machine.name.clone(), crate::urls::machine(machine.id))),
         (None, None) => None,
     };
@@ -133,19 +138,33 @@ fn group(id: &str) -> &'static str {
 /// Where by height, what, and the means of both.
 fn stretches(compared: &Compared) -> Vec<(String, String, String)> {
     let all = compared.by_height.iter().map(|s| {
-        let place = format!("{} to {} mm", show::number(s.from_mm), show::number(s.to_mm));
+        let place = format!(
+            "{} to {} mm",
+            show::number(s.from_mm),
+            show::number(s.to_mm)
+        );
         let [before, after] = [s.before, s.after].map(|v| words::value(s.figure, v));
-        (place, words::figure(s.figure).to_string(), format!("{before} → {after}"))
+        (
+            place,
+            words::figure(s.figure).to_string(),
+            format!("{before} → {after}"),
+        )
     });
     all.collect()
 }
 
 fn charts(files: &[OpenFile; 2], fault: Option<f64>) -> Vec<String> {
     let readings = files.each_ref().map(|f| &f.reading);
-    let tall = readings.iter().flat_map(|r| &r.layers).map(|l| l.z).fold(0.0, f64::max);
+    let tall = readings
+        .iter()
+        .flat_map(|r| &r.layers)
+        .map(|l| l.z)
+        .fold(0.0, f64::max);
     let steps = |reading: &Reading, figure: Figure| -> Vec<Step> {
         let layers = reading.layers.iter();
-        layers.filter_map(|l| Some((l.z - l.height, l.z, figure.of(reading, l)?))).collect()
+        layers
+            .filter_map(|l| Some((l.z - l.height, l.z, figure.of(reading, l)?)))
+            .collect()
     };
     let drawn = DRAWN.into_iter().map(|figure| {
         let [before, after] = readings.map(|r| steps(r, figure));

@@ -78,11 +78,17 @@ pub struct Value {
 
 /// Every figure of a layer.
 pub fn values(reading: &Reading, layer: usize) -> Vec<Value> {
-    let Some(layer) = reading.layers.get(layer) else { return Vec::new() };
+    let Some(layer) = reading.layers.get(layer) else {
+        return Vec::new();
+    };
     let known = Figure::ALL.into_iter().filter_map(|figure| {
         let value = figure.of(reading, layer)?;
         let (id, name) = (figure.id(), words::figure(figure));
-        Some(Value { id, name, value: words::value(figure, value) })
+        Some(Value {
+            id,
+            name,
+            value: words::value(figure, value),
+        })
     });
     known.collect()
 }
@@ -92,10 +98,18 @@ pub fn whole(reading: &Reading) -> Vec<(&'static str, String)> {
     let mut all: Vec<(&'static str, String)> = Vec::new();
     let mut say = |name, text: String| all.push((name, text));
     let time = reading.sum(|l| l.time);
-    let stated = reading.stated_time().map(|(s, _)| format!(", the file says {}", minutes(s)));
-    say("Print time", format!("{}{}", minutes(time), stated.unwrap_or_default()));
+    let stated = reading
+        .stated_time()
+        .map(|(s, _)| format!(", the file says {}", minutes(s)));
+    say(
+        "Print time",
+        format!("{}{}", minutes(time), stated.unwrap_or_default()),
+    );
     let filament = reading.sum(|l| l.filament);
-    say("Filament", format!("{:.2} m of {} mm", filament / 1000.0, reading.diameter.0));
+    say(
+        "Filament",
+        format!("{:.2} m of {} mm", filament / 1000.0, reading.diameter.0),
+    );
     say("Mesh", words::mesh(reading).to_string());
     if let Some(first) = reading.layers.first() {
         let [height, speed, width] = [
@@ -103,39 +117,76 @@ pub fn whole(reading: &Reading) -> Vec<(&'static str, String)> {
             words::value(Figure::Speed, first.speed()),
             words::value(Figure::Width, first.width(reading.area())),
         ];
-        say("First layer", format!("{height} high, {width} wide, {speed}"));
+        say(
+            "First layer",
+            format!("{height} high, {width} wide, {speed}"),
+        );
     }
     if let Some((at, layer)) = reading.peak() {
         let peak = words::value(Figure::PeakFlow, reading.flow(layer.peak_rate));
         let usual = words::value(Figure::PeakFlow, reading.flow(reading.rate_95));
-        say("Flow", format!("95 % of the time up to {usual}; {peak} at most, layer {}", at + 1));
+        say(
+            "Flow",
+            format!(
+                "95 % of the time up to {usual}; {peak} at most, layer {}",
+                at + 1
+            ),
+        );
     }
     if let Some((at, seconds)) = reading.shortest() {
-        let short = reading.layers.iter().filter(|l| l.time < SHORT_LAYER).count();
+        let short = reading
+            .layers
+            .iter()
+            .filter(|l| l.time < SHORT_LAYER)
+            .count();
         let short = format!("; {short} under {SHORT_LAYER} s");
-        say("Shortest layer", format!("{seconds:.1} s, layer {}{short}", at + 1));
+        say(
+            "Shortest layer",
+            format!("{seconds:.1} s, layer {}{short}", at + 1),
+        );
     }
     let retraction = &reading.retraction;
     if retraction.count > 0 {
-        let (count, length, most) =
-            (retraction.count, retraction.length_mm, retraction.most_on_one_stretch);
+        let (count, length, most) = (
+            retraction.count,
+            retraction.length_mm,
+            retraction.most_on_one_stretch,
+        );
         say(
             "Retractions",
             format!("{count} of {length} mm; {most} at most on one stretch of filament"),
         );
     }
     if let Some(seam) = seam::alignment(reading) {
-        let word = if seam.aligned() { "in line" } else { "scattered" };
-        say("Seam", format!("{word}: {:.0} % of the starts lie over another", seam.share * 100.0));
+        let word = if seam.aligned() {
+            "in line"
+        } else {
+            "scattered"
+        };
+        say(
+            "Seam",
+            format!(
+                "{word}: {:.0} % of the starts lie over another",
+                seam.share * 100.0
+            ),
+        );
     }
     let air: u32 = reading.layers.iter().map(|l| l.air_starts).sum();
     say("Starts in the air", air.to_string());
     if !reading.pauses.is_empty() {
-        let places: Vec<String> =
-            reading.pauses.iter().take(6).map(|p| format!("{} mm", show::number(p.z_mm))).collect();
+        let places: Vec<String> = reading
+            .pauses
+            .iter()
+            .take(6)
+            .map(|p| format!("{} mm", show::number(p.z_mm)))
+            .collect();
         say("Stands still", format!("at {}", places.join(", ")));
     }
-    let tell = if reading.types_named { "named by the file" } else { "guessed from the paths" };
+    let tell = if reading.types_named {
+        "named by the file"
+    } else {
+        "guessed from the paths"
+    };
     say("Line types", tell.to_string());
     all
 }

@@ -44,7 +44,15 @@ pub fn of(
     fault_mm: Option<f64>,
     good: Option<&Reading>,
 ) -> Says {
-    says(k, reading, Beside { facts: &to.facts, fault_mm, good })
+    says(
+        k,
+        reading,
+        Beside {
+            facts: &to.facts,
+            fault_mm,
+            good,
+        },
+    )
 }
 
 fn surely(confidence: Confidence) -> &'static str {
@@ -57,11 +65,23 @@ fn surely(confidence: Confidence) -> &'static str {
 
 /// What it says, in words.
 pub fn view(k: &Knowledge, said: &Says, to: &For) -> FindingsView {
-    let findings: Vec<Line> = said.findings.iter().filter_map(|f| finding(k, f, to)).collect();
+    let findings: Vec<Line> = said
+        .findings
+        .iter()
+        .filter_map(|f| finding(k, f, to))
+        .collect();
     let numbers: Vec<Line> = said.numbers.iter().map(|n| number(n, to)).collect();
-    let signs = said.signs.iter().map(|s| (show::sentence(&s.why), words::lines(&s.lines)));
+    let signs = said
+        .signs
+        .iter()
+        .map(|s| (show::sentence(&s.why), words::lines(&s.lines)));
     let open = findings.iter().any(|l| !l.known && !l.follows) || numbers.iter().any(|l| !l.known);
-    FindingsView { signs: signs.collect(), open, findings, numbers }
+    FindingsView {
+        signs: signs.collect(),
+        open,
+        findings,
+        numbers,
+    }
 }
 
 fn finding(k: &Knowledge, found: &Found, to: &For) -> Option<Line> {
@@ -108,20 +128,35 @@ pub fn events(k: &Knowledge, said: &Says, to: &For, chosen: &[&str]) -> Vec<Even
     };
     let mut events = Vec::new();
     for found in &said.findings {
-        let Some(line) = finding(k, found, to).filter(&wanted) else { continue };
+        let Some(line) = finding(k, found, to).filter(&wanted) else {
+            continue;
+        };
         let (state, confidence) = (found.state.clone(), found.confidence);
         let is_check = k.check_id(&found.id).is_some();
         events.push(if is_check {
             let (check, outcome, minutes) = (found.id.clone(), state, MINUTES);
-            Event::Checked { check, outcome, confidence, minutes }
+            Event::Checked {
+                check,
+                outcome,
+                confidence,
+                minutes,
+            }
         } else {
-            Event::Observed { finding: line.key[2..].to_string(), state, confidence }
+            Event::Observed {
+                finding: line.key[2..].to_string(),
+                state,
+                confidence,
+            }
         });
     }
     for found in &said.numbers {
         if wanted(&number(found, to)) {
             let (number, value) = (found.id.to_string(), found.value);
-            events.push(Event::Measured { number, value, note: None });
+            events.push(Event::Measured {
+                number,
+                value,
+                note: None,
+            });
         }
     }
     events

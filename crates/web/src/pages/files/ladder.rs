@@ -28,7 +28,13 @@ struct LadderPage {
     action: String,
     hidden: Vec<(&'static str, String)>,
     quantities: Vec<Choice>,
-    fields: Vec<(&'static str, &'static str, &'static str, String, Option<String>)>,
+    fields: Vec<(
+        &'static str,
+        &'static str,
+        &'static str,
+        String,
+        Option<String>,
+    )>,
     problem: Option<String>,
     bands: Vec<(usize, String, String)>,
     made: Option<Made>,
@@ -61,7 +67,11 @@ fn words(quantity: Quantity) -> (&'static str, &'static str) {
 }
 
 /// `GET /files/{file}/ladder?quantity=…&from=…`
-pub async fn show(State(state): State<AppState>, file: OpenFile, RawQuery(query): RawQuery) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    file: OpenFile,
+    RawQuery(query): RawQuery,
+) -> Page {
     let fields = of_query(query);
     let to = For::read(&state, &fields).await?;
     let asked = fields.given("from").is_some();
@@ -69,7 +79,13 @@ pub async fn show(State(state): State<AppState>, file: OpenFile, RawQuery(query)
     let plan = plan(&fields, &mut errors).filter(|_| asked);
     let k = &state.knowledge;
     let found = plan.map(|plan| (plan, bands(k, &to.facts, &file.reading, &plan)));
-    let view = view(&file, &to, &fields, if asked { errors } else { Errors::new() }, found);
+    let view = view(
+        &file,
+        &to,
+        &fields,
+        if asked { errors } else { Errors::new() },
+        found,
+    );
     Ok(Html(view.render()?))
 }
 
@@ -82,7 +98,10 @@ pub async fn file(
     let fields = of_query(query);
     let to = For::read(&state, &fields).await?;
     let back = to.address(file.row.id, "/ladder", &sent(&fields));
-    let refused = |message: String| PageError::Refused { message, back: back.clone() };
+    let refused = |message: String| PageError::Refused {
+        message,
+        back: back.clone(),
+    };
     let plan = plan(&fields, &mut Errors::new());
     let plan = plan.ok_or_else(|| refused("A number of the ladder is missing.".into()))?;
     if file.row.text_bytes > LARGEST {
@@ -96,33 +115,45 @@ pub async fn file(
     let made = think(|| make(&state.knowledge, &to.facts, &text, &plan)).await;
     let ladder = made.map_err(|why| refused(show::sentence(&why.to_string())))?;
     let named = format!(r#"attachment; filename="ladder-{}.gcode""#, plan.quantity);
-    let head = [(header::CONTENT_TYPE, "text/plain".into()), (header::CONTENT_DISPOSITION, named)];
+    let head = [
+        (header::CONTENT_TYPE, "text/plain".into()),
+        (header::CONTENT_DISPOSITION, named),
+    ];
     Ok((head, ladder.text).into_response())
 }
 
 /// The plan of the form; what makes no sense goes to `errors`.
 fn plan(fields: &Fields, errors: &mut Errors) -> Option<Plan> {
     let quantity = Quantity::from_id(fields.get("quantity")).unwrap_or(Quantity::NozzleC);
-    let mut number = |name: &'static str, plain: &str| {
-        match read_number(plain, fields.get(name)) {
-            Ok(value) => Some(value),
-            Err(problem) => {
-                errors.insert(name.into(), crate::words::refusal::number(&problem));
-                None
-            }
+    let mut number = |name: &'static str, plain: &str| match read_number(plain, fields.get(name)) {
+        Ok(value) => Some(value),
+        Err(problem) => {
+            errors.insert(name.into(), crate::words::refusal::number(&problem));
+            None
         }
     };
     let [from, step, band_mm, base_mm] =
         FIELDS.map(|(name, label, ..)| number(name, &show::lower_first(label)));
-    Some(Plan { quantity, from: from?, step: step?, band_mm: band_mm?, base_mm: base_mm? })
+    Some(Plan {
+        quantity,
+        from: from?,
+        step: step?,
+        band_mm: band_mm?,
+        base_mm: base_mm?,
+    })
 }
 
 fn sent(fields: &Fields) -> Vec<(&'static str, String)> {
     let names = ["quantity", "from", "step", "band_mm", "base_mm"];
-    names.map(|name| (name, fields.get(name).to_string())).into()
+    names
+        .map(|name| (name, fields.get(name).to_string()))
+        .into()
 }
 
-type Found = (Plan, Result<Vec<Band>, suspect_core::gcode::ladder::Refusal>);
+type Found = (
+    Plan,
+    Result<Vec<Band>, suspect_core::gcode::ladder::Refusal>,
+);
 
 fn view(
     file: &OpenFile,
@@ -146,7 +177,12 @@ fn view(
     match found {
         Some((_, Err(why))) => problem = Some(show::sentence(&why.to_string())),
         Some((plan, Ok(bands))) => {
-            shown = bands.iter().enumerate().rev().map(|(at, band)| line(at, band, chosen)).collect();
+            shown = bands
+                .iter()
+                .enumerate()
+                .rev()
+                .map(|(at, band)| line(at, band, chosen))
+                .collect();
             made = Some(ready(to, id, fields, &plan, &bands));
         }
         None => {}
@@ -165,8 +201,16 @@ fn view(
 }
 
 fn line(at: usize, band: &Band, quantity: Quantity) -> (usize, String, String) {
-    let place = format!("{} to {} mm", show::number(band.from_mm), show::number(band.to_mm));
-    (at + 1, place, show::with_unit(band.value, words(quantity).1))
+    let place = format!(
+        "{} to {} mm",
+        show::number(band.from_mm),
+        show::number(band.to_mm)
+    );
+    (
+        at + 1,
+        place,
+        show::with_unit(band.value, words(quantity).1),
+    )
 }
 
 fn ready(to: &For, id: suspect_store::Uuid, fields: &Fields, plan: &Plan, bands: &[Band]) -> Made {

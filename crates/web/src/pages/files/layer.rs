@@ -27,7 +27,9 @@ fn all(reading: &Reading) -> Value {
         .into_iter()
         .map(|figure| {
             let values = layers.iter().map(|layer| {
-                figure.of(reading, layer).map(|value| words::value(figure, value))
+                figure
+                    .of(reading, layer)
+                    .map(|value| words::value(figure, value))
             });
             (figure.id().to_string(), json!(values.collect::<Vec<_>>()))
         })
@@ -53,8 +55,11 @@ pub async fn data(
 /// The box of a layer itself.
 fn own_box(reading: &Reading, number: &str) -> Extent {
     let layer = number.parse::<usize>().ok().and_then(|n| n.checked_sub(1));
-    let own = layer.and_then(|at| reading.layers.get(at)).map(|l| l.extent);
-    own.filter(|own| own.size().is_some()).unwrap_or_else(|| reading.extent())
+    let own = layer
+        .and_then(|at| reading.layers.get(at))
+        .map(|l| l.extent);
+    own.filter(|own| own.size().is_some())
+        .unwrap_or_else(|| reading.extent())
 }
 
 /// `GET /files/{file}/layers/{layer}/drawing`: the same as a picture.
@@ -74,7 +79,9 @@ pub async fn drawing(
 async fn traced(state: &AppState, file: &OpenFile, number: &str) -> Result<Trace, PageError> {
     let number: usize = number.parse().map_err(|_| PageError::NotFound("layer"))?;
     let layer = number.checked_sub(1).ok_or(PageError::NotFound("layer"))?;
-    file.trace(state, layer).await?.ok_or(PageError::NotFound("layer"))
+    file.trace(state, layer)
+        .await?
+        .ok_or(PageError::NotFound("layer"))
 }
 
 /// Pieces as flat lists: what, four places, speed, flow, line.

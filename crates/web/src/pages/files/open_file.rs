@@ -78,7 +78,10 @@ impl OpenFile {
 
     /// The whole text.
     pub async fn text(&self, state: &AppState) -> Result<Vec<u8>, PageError> {
-        Ok(state.store.print_text(self.row.id, 0, self.row.text_bytes).await?)
+        Ok(state
+            .store
+            .print_text(self.row.id, 0, self.row.text_bytes)
+            .await?)
     }
 }
 
@@ -100,7 +103,10 @@ async fn anew(state: &AppState, row: &FileRow) -> Result<Reading, PageError> {
         from = to;
     }
     let reading = think(|| reader.finish()).await;
-    state.store.keep_reading(row.id, as_stored(&reading)?).await?;
+    state
+        .store
+        .keep_reading(row.id, as_stored(&reading)?)
+        .await?;
     Ok(reading)
 }
 
@@ -116,7 +122,10 @@ impl FromRequestParts<AppState> for OpenFile {
 async fn id_in(parts: &mut Parts, name: &str) -> Result<Uuid, PageError> {
     let params = RawPathParams::from_request_parts(parts, &()).await;
     let params = params.map_err(|_| PageError::BadAddress)?;
-    let found = params.iter().find(|(n, _)| *n == name).and_then(|(_, v)| v.parse().ok());
+    let found = params
+        .iter()
+        .find(|(n, _)| *n == name)
+        .and_then(|(_, v)| v.parse().ok());
     found.ok_or(PageError::NotFound("print file"))
 }
 
@@ -136,7 +145,10 @@ impl For {
     /// When there is no such case or machine, or the database cannot be reached.
     pub async fn read(state: &AppState, fields: &Fields) -> Result<Self, PageError> {
         let id = |name: &'static str| match fields.given(name) {
-            Some(text) => text.parse::<Uuid>().map(Some).map_err(|_| PageError::NotFound(name)),
+            Some(text) => text
+                .parse::<Uuid>()
+                .map(Some)
+                .map_err(|_| PageError::NotFound(name)),
             None => Ok(None),
         };
         let case = match id("case")? {
@@ -161,7 +173,12 @@ impl For {
             (None, Some(machine)) => facts.context = build(&machine.profile),
             (None, None) => {}
         }
-        Ok(Self { case, machine, good, facts })
+        Ok(Self {
+            case,
+            machine,
+            good,
+            facts,
+        })
     }
 
     /// What the address says of it, to be sent along.
@@ -184,7 +201,10 @@ impl For {
     pub fn name_of(&self, file: Uuid) -> String {
         let id = file.to_string();
         let of_case = self.case.iter().flat_map(|case| &case.state.files);
-        let named = of_case.filter(|f| f.id == id).map(|f| f.name.clone()).next_back();
+        let named = of_case
+            .filter(|f| f.id == id)
+            .map(|f| f.name.clone())
+            .next_back();
         let good = self.good.as_ref().filter(|(good, _)| *good == file);
         named
             .or_else(|| good.map(|(_, name)| name.clone()))

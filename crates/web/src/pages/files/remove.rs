@@ -13,15 +13,23 @@ use suspect_core::text;
 pub async fn remove(State(state): State<AppState>, file: OpenFile, fields: Fields) -> Answer {
     let to = For::read(&state, &fields).await?;
     let back = to.address(file.row.id, "", &[]);
-    let refused = |message: &str| PageError::Refused { message: message.into(), back: back.clone() };
+    let refused = |message: &str| PageError::Refused {
+        message: message.into(),
+        back: back.clone(),
+    };
     let by = fields.by();
     let reason = fields.get("reason");
     if text::words(&by, text::LONGEST_NAME).is_err() {
-        return Err(refused("Say who you are: a removed file names who removed it."));
+        return Err(refused(
+            "Say who you are: a removed file names who removed it.",
+        ));
     }
     if text::words(reason, text::LONGEST_TEXT).is_err() {
         return Err(refused("Say why: others will look for this file."));
     }
-    state.store.remove_print_text(file.row.id, (&by, reason), state.now()).await?;
+    state
+        .store
+        .remove_print_text(file.row.id, (&by, reason), state.now())
+        .await?;
     Ok(Redirect::to(&back).into_response())
 }

@@ -19,7 +19,11 @@ use suspect_core::settings::{NumberId, Reading as Typed};
 use suspect_store::{Uuid, think};
 
 /// What the layer view may colour.
-const COLOURS: [(&str, &str); 3] = [("type", "what lines are for"), ("speed", "speed"), ("flow", "flow")];
+const COLOURS: [(&str, &str); 3] = [
+    ("type", "what lines are for"),
+    ("speed", "speed"),
+    ("flow", "flow"),
+];
 
 /// Whom the page belongs to, and what may be done there.
 struct Owner {
@@ -72,18 +76,32 @@ struct Here {
 }
 
 /// `GET /files/{file}?case=…&z=…`
-pub async fn show(State(state): State<AppState>, file: OpenFile, RawQuery(query): RawQuery) -> Page {
+pub async fn show(
+    State(state): State<AppState>,
+    file: OpenFile,
+    RawQuery(query): RawQuery,
+) -> Page {
     let fields = of_query(query);
     let to = For::read(&state, &fields).await?;
     let fault = to.facts.settings.get(NumberId::FaultHeightMm);
     let (z, error) = height(&fields, fault, &file.reading);
-    let layer = file.reading.layer_at(z).ok_or(PageError::NotFound("layer"))?;
+    let layer = file
+        .reading
+        .layer_at(z)
+        .ok_or(PageError::NotFound("layer"))?;
     let trace = file.trace(&state, layer).await?;
     let good = match &to.good {
-        Some((good, _)) if *good != file.row.id => Some(OpenFile::read(&state, *good).await?.reading),
+        Some((good, _)) if *good != file.row.id => {
+            Some(OpenFile::read(&state, *good).await?.reading)
+        }
         _ => None,
     };
-    let asked = Asked { z, layer, error, fault };
+    let asked = Asked {
+        z,
+        layer,
+        error,
+        fault,
+    };
     let html = think(|| view(&state, &file, &to, good.as_ref(), (&asked, trace.as_ref())).render());
     Ok(Html(html.await?))
 }
@@ -107,7 +125,9 @@ pub(super) fn of_query(query: Option<String>) -> Fields {
 fn height(fields: &Fields, fault: Option<f64>, reading: &Reading) -> (f64, Option<String>) {
     let tall = reading.layers.last().map_or(0.0, |l| l.z);
     let usual = fault.unwrap_or(tall / 2.0);
-    let Some(text) = fields.given("z") else { return (usual, None) };
+    let Some(text) = fields.given("z") else {
+        return (usual, None);
+    };
     match NumberId::FaultHeightMm.number().read(text) {
         Ok(Typed { value, .. }) => (value, None),
         Err(problem) => (usual, Some(crate::words::refusal::number(&problem))),
@@ -131,7 +151,10 @@ fn view(
         hidden: to.parameters(),
         action: urls::print_file(id),
         removed: file.row.removed.as_ref().map(|(by, reason, at)| {
-            format!("The file itself was removed by {by} on {}: {reason}", show::date(*at))
+            format!(
+                "The file itself was removed by {by} on {}: {reason}",
+                show::date(*at)
+            )
         }),
         remove_action: format!("{}/remove", urls::print_file(id)),
         who: crate::screen::who().unwrap_or_default(),
@@ -143,7 +166,11 @@ fn view(
         here: here(file, to, asked, trace),
         whole: figures::whole(reading),
         findings: findings::view(k, &said, to),
-        settings: reading.settings.iter().map(|(n, v)| (n.clone(), v.clone())).collect(),
+        settings: reading
+            .settings
+            .iter()
+            .map(|(n, v)| (n.clone(), v.clone()))
+            .collect(),
         problems: reading.problems.iter().take(20).cloned().collect(),
         against: against(to, id),
         ladder_href: to.address(id, "/ladder", &[]),
@@ -184,11 +211,18 @@ fn owner(to: &For, file: Uuid) -> Option<Owner> {
 
 /// Files it may be compared with: others of the case, the last good one of the machine.
 fn against(to: &For, file: Uuid) -> Vec<(String, String)> {
-    let good = to.good.iter().map(|(id, name)| (*id, format!("last good file: {name}")));
+    let good = to
+        .good
+        .iter()
+        .map(|(id, name)| (*id, format!("last good file: {name}")));
     let of_case = to.case.iter().flat_map(|case| &case.state.files);
     let of_case = of_case.filter_map(|f| Some((f.id.parse().ok()?, f.name.clone())));
-    let others = good.chain(of_case).filter(|(id, _): &(Uuid, String)| *id != file);
-    others.map(|(id, name)| (name, to.address(id, &format!("/against/{file}"), &[]))).collect()
+    let others = good
+        .chain(of_case)
+        .filter(|(id, _): &(Uuid, String)| *id != file);
+    others
+        .map(|(id, name)| (name, to.address(id, &format!("/against/{file}"), &[])))
+        .collect()
 }
 
 fn here(file: &OpenFile, to: &For, asked: &Asked, trace: Option<&Trace>) -> Here {
@@ -196,16 +230,23 @@ fn here(file: &OpenFile, to: &For, asked: &Asked, trace: Option<&Trace>) -> Here
     let at = &reading.layers[asked.layer];
     let z = show::with_unit((at.z * 1000.0).round() / 1000.0, "mm");
     let label = format!("Layer {} at {z}, from above", asked.layer + 1);
-    let laid = LineType::ALL.into_iter().filter(|t| reading.by_type(*t).0 > 0.0);
+    let laid = LineType::ALL
+        .into_iter()
+        .filter(|t| reading.by_type(*t).0 > 0.0);
     Here {
         number: asked.layer + 1,
         count: reading.layers.len(),
         z,
         line: at.line,
         values: figures::values(reading, asked.layer),
-        jumps: jumps::at(reading, asked.z).iter().map(words::jump).collect(),
+        jumps: jumps::at(reading, asked.z)
+            .iter()
+            .map(words::jump)
+            .collect(),
         drawing: trace.map(|trace| drawn::svg(trace, at.extent, &label)),
-        legend: laid.map(|t| (drawn::type_class(t), words::line_type(t))).collect(),
+        legend: laid
+            .map(|t| (drawn::type_class(t), words::line_type(t)))
+            .collect(),
         guessed: !reading.types_named,
         series_href: to.address(file.row.id, "/series", &[]),
         layers_href: format!("{}/layers", urls::print_file(file.row.id)),

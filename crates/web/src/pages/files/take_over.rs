@@ -20,7 +20,9 @@ pub async fn take(
     Path((_, file)): Path<(String, String)>,
     fields: Fields,
 ) -> Answer {
-    let id: Uuid = file.parse().map_err(|_| PageError::NotFound("print file"))?;
+    let id: Uuid = file
+        .parse()
+        .map_err(|_| PageError::NotFound("print file"))?;
     let file = OpenFile::read(&state, id).await?;
     let mut query = Fields::default();
     query.push("case".into(), case.id.to_string());

@@ -111,7 +111,10 @@ pub async fn show(
         files_href: urls::in_machine(machine.id, "files"),
         good_file: good_file(&log).and_then(|(id, name)| {
             let href = urls::print_file(id.parse().ok()?);
-            Some((name.to_string(), urls::with(&href, &[("machine", machine.id.to_string())])))
+            Some((
+                name.to_string(),
+                urls::with(&href, &[("machine", machine.id.to_string())]),
+            ))
         }),
         new_case: urls::new_case_on(machine.id),
         before: urls::before(machine.id),

@@ -1,0 +1,195 @@
+//! `gcode` as scripts use it: figures as JSON, a height, a case, two files, a ladder.
+
+use super::{json, run};
+use std::path::PathBuf;
+use suspect_print_files::made::{Recipe, Start, file};
+
+/// A folder of made files that goes when it is dropped.
+struct Folder(PathBuf);
+
+impl Folder {
+    fn new(name: &str) -> Self {
+        let path =
+            std::env::temp_dir().join(format!("suspect-gcode-{name}-{}", std::process::id()));
+        std::fs::create_dir_all(&path).unwrap();
+        Folder(path)
+    }
+
+    fn put(&self, name: &str, bytes: &[u8]) -> String {
+        let path = self.0.join(name);
+        std::fs::write(&path, bytes).unwrap();
+        path.to_string_lossy().into_owned()
+    }
+
+    fn made(&self, name: &str, recipe: Recipe) -> String {
+        let (text, _) = file(&Recipe {
+            layers: 40,
+            ..recipe
+        });
+        self.put(name, text.as_bytes())
+    }
+}
+
+impl Drop for Folder {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_dir_all(&self.0);
+    }
+}
+
+const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "levelling": "probe",
+  "hotend": "lined" }, "material": "pla", "settings": { "fault_height_mm": 4.1 } }"#;
+
+#[test]
+fn a_file_is_read_from_a_path_and_from_standard_input_alike() {
+    let folder = Folder::new("read");
+    let (text, truth) = file(&Recipe {
+        layers: 40,
+        ..Recipe::default()
+    });
+    let path = folder.put("a.gcode", text.as_bytes());
+    let a = json(&run(&["gcode", &path, "--json", "--layers"], ""));
+    let b = json(&run(&["gcode", "-", "--json", "--layers"], &text));
+    assert_eq!(a, b);
+    assert_eq!(a["format"], "usual-suspect-gcode/1");
+    assert_eq!(a["layers"]["count"], 40);
+    assert_eq!(a["file"]["lines"], truth.lines);
+    assert_eq!(a["retraction"]["count"], truth.retractions);
+    let filament = a["filament_mm"].as_f64().unwrap();
+    assert!((filament - truth.filament).abs() < 1e-3);
+    let sum: f64 = a["layer_list"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|l| l["time_s"].as_f64().unwrap())
+        .sum();
+    let time = a["time_s"].as_f64().unwrap();
+    assert!(sum <= time && sum > 0.95 * time, "{sum} of {time}");
+    let words = run(&["gcode", &path], "");
+    let words = String::from_utf8(words.stdout).unwrap();
+    assert!(
+        words.contains("mesh: measured-and-loaded") && words.contains("40 layers"),
+        "{words}"
+    );
+}
+
+#[test]
+fn a_height_and_a_case_are_answered() {
+    let folder = Folder::new("case");
+    let recipe = Recipe {
+        start: Start::HomesOnly,
+        fan_change: Some((4.0, 40.0)),
+        ..Recipe::default()
+    };
+    let path = folder.made("a.gcode", recipe);
+    let case = folder.put("case.json", CASE.as_bytes());
+    let out = json(&run(
+        &["gcode", &path, "--json", "--at", "4.1", "--case", &case],
+        "",
+    ));
+    let jumps = out["at"]["jumps"].as_array().unwrap();
+    let fan = jumps.iter().find(|j| j["what"] == "fan_percent").unwrap();
+    assert_eq!(
+        (fan["from"].as_f64(), fan["to"].as_f64()),
+        (Some(100.0), Some(40.0))
+    );
+    let findings = out["findings"].as_array().unwrap();
+    let mesh = findings
+        .iter()
+        .find(|f| f["id"] == "start-code-mesh")
+        .unwrap();
+    assert_eq!(
+        (mesh["state"].as_str(), mesh["confidence"].as_str()),
+        (Some("ignores-mesh"), Some("sure"))
+    );
+    assert!(
+        findings
+            .iter()
+            .all(|f| f["why"].is_string() && f["lines"].is_array())
+    );
+    let bad = run(&["gcode", &path, "--case", &path], "");
+    assert_eq!(bad.status.code(), Some(2));
+}
+
+#[test]
+fn two_files_are_compared_and_a_ladder_is_written_or_refused() {
+    let folder = Folder::new("two");
+    let a = folder.made("a.gcode", Recipe::default());
+    let b = folder.made(
+        "b.gcode",
+        Recipe {
+            bed_c: 70.0,
+            ..Recipe::default()
+        },
+    );
+    let out = json(&run(&["gcode", "compare", &a, &b, "--json"], ""));
+    assert_eq!(out["format"], "usual-suspect-differences/1");
+    let bed = &out["differences"][0];
+    assert_eq!(
+        (
+            bed["name"].as_str(),
+            bed["before"].as_str(),
+            bed["after"].as_str()
+        ),
+        (Some("bed temperature"), Some("60 °C"), Some("70 °C"))
+    );
+    let same = run(&["gcode", "compare", &a, &a], "");
+    assert_eq!(String::from_utf8(same.stdout).unwrap(), "nothing differs\n");
+    let out = folder.0.join("ladder.gcode").to_string_lossy().into_owned();
+    let case = folder.put("case.json", CASE.as_bytes());
+    let ladder = |from: &str| {
+        run(
+            &[
+                "gcode",
+                "ladder",
+                &a,
+                "--quantity",
+                "nozzle_c",
+                "--from",
+                from,
+                "--step",
+                "-5",
+                "--band-mm",
+                "2",
+                "--base-mm",
+                "1",
+                "--case",
+                &case,
+                "-o",
+                &out,
+            ],
+            "",
+        )
+    };
+    let hot = ladder("260");
+    assert_eq!(hot.status.code(), Some(2));
+    let why = String::from_utf8(hot.stderr).unwrap();
+    assert!(
+        why.contains("260 °C") && why.trim_end().lines().count() == 1,
+        "{why}"
+    );
+    assert!(!std::path::Path::new(&out).exists(), "nothing is written");
+    assert!(ladder("220").status.success());
+    assert!(
+        std::fs::read_to_string(&out)
+            .unwrap()
+            .contains("M104 S215 ; band of nozzle_c 215")
+    );
+}
+
+#[test]
+fn what_is_no_print_file_gives_one_line_and_status_2() {
+    let folder = Folder::new("bad");
+    let photo = folder.put("a.gcode", b"\xff\xd8\xff\xe0 and so on");
+    let torn = folder.put("b.gcode.gz", b"\x1f\x8b\x08\x00\x00");
+    for (arguments, why) in [
+        (vec!["gcode", photo.as_str()], "a photo (JPEG)"),
+        (vec!["gcode", torn.as_str()], "damaged"),
+        (vec!["gcode", "/nowhere/at/all"], "cannot open"),
+        (vec!["gcode", photo.as_str(), "--at", "-3"], ""),
+    ] {
+        let out = run(&arguments, "");
+        assert_eq!(out.status.code(), Some(2), "{arguments:?}");
+        let said = String::from_utf8(out.stderr).unwrap();
+        assert!(said.contains(why), "{said}");
+    }
+}
