@@ -1,5 +1,4 @@
-// One layer on a canvas: what lines are for, speed or flow by colour and by pattern; moved and
-// zoomed. Colours are those of the style sheet, so that the dark theme holds here too.
+// What of a layer's view needs no page: patterns, classes, which line is near a place.
 
 /** Dashes by what a line is for, in millimetres: a pattern beside the colour. */
 export const DASHES = {
@@ -49,10 +48,8 @@ export function whole([left, front, right, back], [width, height]) {
   };
 }
 
-const colour = (style, name) => style.getPropertyValue(name).trim();
-
 /** Strokes by what they look like: a pen's key, and its pieces. */
-function pens(layer, by) {
+export function pens(layer, by) {
   const all = new Map();
   const values = by === "speed" ? layer.speeds : layer.flows;
   const laid = layer.ways.map((way, at) => (way >= 0 ? values[at] : null));
@@ -66,199 +63,26 @@ function pens(layer, by) {
   return { all, upper };
 }
 
-const dashes = (key) => {
+/** The dashes of a pen, in millimetres. */
+export const dashes = (key) => {
   if (key === "travel") return [0.3, 0.9];
   if (key === "wipe") return [0.3, 0.3];
   const nth = key.startsWith("class-") ? Number(key.slice(6)) : -1;
   return nth >= 0 ? CLASS_DASHES[nth] : DASHES[key];
 };
 
-/** A view in `place`; `page` holds its choices, `point` says what a line is. */
-export function canvas(place, page, point) {
-  const board = document.createElement("canvas");
-  board.className = "layer-canvas";
-  place.append(board);
-  place.classList.add("drawn");
-  const legend = page.querySelector("[data-legend]");
-  const first = legend.innerHTML;
-  const brush = board.getContext("2d");
-  let layer = null;
-  let eye = null;
-  // Until somebody moves or zooms, each layer fills the place.
-  let own = false;
-  const by = () => page.querySelector("[name=colour]:checked")?.value ?? "type";
-
-  const size = () => {
-    const ratio = window.devicePixelRatio || 1;
-    const { width, height } = place.getBoundingClientRect();
-    board.width = Math.round(width * ratio);
-    board.height = Math.round(height * ratio);
-    return [width, height, ratio];
-  };
-  const draw = () => {
-    if (!layer) return;
-    const [width, height, ratio] = size();
-    if (!own || !eye) eye = whole(layer.box, [width, height]);
-    const style = getComputedStyle(page);
-    const s = eye.scale * ratio;
-    brush.setTransform(s, 0, 0, -s, board.width / 2 - eye.x * s, board.height / 2 + eye.y * s);
-    const { all } = pens(layer, by());
-    const order = [...all.keys()].sort((a) => (a === "travel" || a === "wipe" ? -1 : 1));
-    const ways = page.querySelector("#ways")?.checked;
-    brush.lineCap = "butt";
-    for (const key of order) {
-      const thin = key === "travel" || key === "wipe";
-      if (thin && !ways) continue;
-      brush.strokeStyle = colour(style, `--line-${key}`);
-      brush.lineWidth = thin ? 1 / eye.scale : Math.max(0.36, 1.4 / eye.scale);
-      brush.setLineDash(eye.scale > 2 ? dashes(key) : []);
-      brush.beginPath();
-      let end = [NaN, NaN];
-      for (const at of all.get(key)) {
-        const [x0, y0, x1, y1] = layer.places.slice(4 * at, 4 * at + 4);
-        if (x0 !== end[0] || y0 !== end[1]) brush.moveTo(x0, y0);
-        brush.lineTo(x1, y1);
-        end = [x1, y1];
-      }
-      brush.stroke();
-    }
-    brush.setLineDash([]);
-    const dot = Math.max(0.5, 4 / eye.scale);
-    brush.lineWidth = 1.5 / eye.scale;
-    brush.fillStyle = colour(style, "--line-seam");
-    for (const [x, y] of layer.seams) {
-      brush.beginPath();
-      brush.moveTo(x, y + dot);
-      brush.lineTo(x + dot, y);
-      brush.lineTo(x, y - dot);
-      brush.lineTo(x - dot, y);
-      brush.fill();
-    }
-    brush.strokeStyle = colour(style, "--line-drawn-back");
-    brush.beginPath();
-    for (const [x, y] of layer.retractions) {
-      const half = dot * 0.6;
-      brush.moveTo(x - half, y - half);
-      brush.lineTo(x + half, y + half);
-      brush.moveTo(x - half, y + half);
-      brush.lineTo(x + half, y - half);
-    }
-    brush.stroke();
-  };
-  const key = () => {
-    const choice = by();
-    if (choice === "type" || !layer) {
-      legend.innerHTML = first;
-      return;
-    }
-    const unit = choice === "speed" ? "mm/s" : "mm³/s";
-    const { upper } = pens(layer, choice);
-    legend.replaceChildren(
-      ...upper.map((end, nth) => {
-        const item = document.createElement("li");
-        const swatch = document.createElementNS("http://www.w3.org/2000/svg", "svg");
-        swatch.setAttribute("viewBox", "0 0 30 8");
-        swatch.setAttribute("width", 30);
-        swatch.setAttribute("height", 8);
-        const line = document.createElementNS("http://www.w3.org/2000/svg", "path");
-        line.setAttribute("d", "M1 4H29");
-        line.setAttribute("class", `laid class-${nth}`);
-        swatch.append(line);
-        const words = nth ? `over ${upper[nth - 1]} to ${end} ${unit}` : `up to ${end} ${unit}`;
-        item.append(swatch, ` ${words}`);
-        return item;
-      }),
-    );
-  };
-  const zoom = (factor, [x, y] = [eye?.x ?? 0, eye?.y ?? 0]) => {
-    if (!eye) return;
-    own = true;
-    const scale = Math.min(400, Math.max(0.2, eye.scale * factor));
-    const share = 1 - eye.scale / scale;
-    eye = { scale, x: eye.x + (x - eye.x) * share, y: eye.y + (y - eye.y) * share };
-    draw();
-  };
-  const at = ({ clientX, clientY }) => {
-    const box = board.getBoundingClientRect();
-    const x = eye.x + (clientX - box.left - box.width / 2) / eye.scale;
-    return [x, eye.y - (clientY - box.top - box.height / 2) / eye.scale];
-  };
-  const nearest = ([x, y]) => {
-    let found = -1;
-    let least = 6 / eye.scale;
-    layer.ways.forEach((way, n) => {
-      if (way < 0) return;
-      const [x0, y0, x1, y1] = layer.places.slice(4 * n, 4 * n + 4);
-      const long = (x1 - x0) ** 2 + (y1 - y0) ** 2 || 1e-9;
-      const share = Math.min(1, Math.max(0, ((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / long));
-      const far = Math.hypot(x - x0 - share * (x1 - x0), y - y0 - share * (y1 - y0));
-      if (far < least) [found, least] = [n, far];
-    });
-    return found;
-  };
-  const say = (event) => {
-    const n = layer && eye ? nearest(at(event)) : -1;
-    if (n < 0) return;
-    const name = layer.names[layer.ways[n]];
-    point.textContent = `Line ${layer.lines[n]}: ${name}, ${layer.speeds[n]} mm/s, ${layer.flows[n]} mm³/s`;
-  };
-
-  const held = new Map();
-  place.addEventListener("pointerdown", (event) => {
-    held.set(event.pointerId, [event.clientX, event.clientY]);
-    place.setPointerCapture(event.pointerId);
-    say(event);
+/** The piece of plastic nearest to a place, no farther than `reach`; -1 where there is none. */
+export function nearest(layer, [x, y], reach) {
+  let found = -1;
+  let least = reach;
+  layer.ways.forEach((way, n) => {
+    if (way < 0) return;
+    const [x0, y0, x1, y1] = layer.places.slice(4 * n, 4 * n + 4);
+    const [dx, dy] = [x1 - x0, y1 - y0];
+    const long = dx ** 2 + dy ** 2 || 1e-9;
+    const share = Math.min(1, Math.max(0, ((x - x0) * dx + (y - y0) * dy) / long));
+    const far = Math.hypot(x - x0 - share * dx, y - y0 - share * dy);
+    if (far < least) [found, least] = [n, far];
   });
-  place.addEventListener("pointermove", (event) => {
-    const before = held.get(event.pointerId);
-    if (!before || !eye) {
-      if (event.pointerType === "mouse") say(event);
-      return;
-    }
-    const now = [event.clientX, event.clientY];
-    if (held.size === 2) {
-      const [, other] = [...held].find(([id]) => id !== event.pointerId);
-      const apart = (place_) => Math.hypot(place_[0] - other[0], place_[1] - other[1]);
-      zoom(apart(now) / Math.max(1, apart(before)));
-    } else {
-      own = true;
-      eye.x -= (now[0] - before[0]) / eye.scale;
-      eye.y += (now[1] - before[1]) / eye.scale;
-      draw();
-    }
-    held.set(event.pointerId, now);
-  });
-  for (const end of ["pointerup", "pointercancel"]) {
-    place.addEventListener(end, ({ pointerId }) => held.delete(pointerId));
-  }
-  place.addEventListener(
-    "wheel",
-    (event) => {
-      if (!event.ctrlKey && document.activeElement !== place) return;
-      event.preventDefault();
-      zoom(event.deltaY < 0 ? 1.15 : 0.87, at(event));
-    },
-    { passive: false },
-  );
-  page.addEventListener("change", ({ target }) => {
-    if (target.name === "colour" || target.id === "ways") {
-      key();
-      draw();
-    }
-  });
-  page.querySelector("[data-whole]")?.addEventListener("click", () => {
-    own = false;
-    draw();
-  });
-  window.addEventListener("resize", draw);
-  window.matchMedia("(prefers-color-scheme: dark)").addEventListener("change", draw);
-  return {
-    show(data) {
-      layer = data;
-      draw();
-      key();
-      place.dataset.drawn = String(layer.ways.length);
-    },
-    zoom,
-  };
+  return found;
 }

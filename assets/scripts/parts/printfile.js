@@ -1,7 +1,7 @@
 // A print file: the height looked at moves through all charts at once, the values there follow, and
 // the layer is drawn on a canvas that is moved and zoomed by mouse, finger or keys.
 
-import { canvas } from "./layer.js";
+import { LayerView } from "./layer-view.js";
 
 /** The layer whose plastic a height is in; the nearest where none is. */
 export function layerAt(series, z) {
@@ -28,93 +28,113 @@ const scale = (chart) => ({
   tall: Number(chart.dataset.tall),
 });
 
-export const part = () => ({
-  async init() {
-    const page = this.$root;
-    const find = (what) => page.querySelector(what);
-    const slide = find("#z-slide");
-    const field = find("#z");
-    const layers = find("#layer-slide");
-    const series = await fetch(page.dataset.series).then((answer) => answer.json());
-    const place = find("[data-view]");
-    const view = place && canvas(place, page, find("[data-point]"));
-    let shown = Number(page.dataset.layer) - 1;
+/** The page of a file: charts, values and layer that follow one height. */
+class FilePage {
+  constructor(page, series) {
+    this.page = page;
+    this.series = series;
+    this.slide = this.find("#z-slide");
+    this.field = this.find("#z");
+    this.layers = this.find("#layer-slide");
+    this.place = this.find("[data-view]");
+    this.view = this.place && new LayerView(this.place, page, this.find("[data-point]"));
+    this.shown = Number(page.dataset.layer) - 1;
+    this.waiting = 0;
+  }
 
-    const lines = (z) => {
-      for (const chart of page.querySelectorAll(".by-height")) {
-        const { top, bottom, tall } = scale(chart);
-        const y = bottom - (Math.min(z, tall) / tall) * (bottom - top);
-        chart.querySelector(".here")?.setAttribute("transform", `translate(0 ${y.toFixed(1)})`);
-      }
-    };
-    const values = (at) => {
-      for (const cell of page.querySelectorAll("[data-value]")) {
-        cell.textContent = series.figures[cell.dataset.value]?.[at] ?? "none";
-      }
-    };
-    const draw = async (at) => {
-      if (!view) return;
-      const answer = await fetch(`${page.dataset.layers}/${at + 1}`);
-      if (answer.ok && at === shown) view.show(await answer.json());
-    };
+  find(what) {
+    return this.page.querySelector(what);
+  }
+
+  /** Moves the line across all charts. */
+  lines(z) {
+    for (const chart of this.page.querySelectorAll(".by-height")) {
+      const { top, bottom, tall } = scale(chart);
+      const y = bottom - (Math.min(z, tall) / tall) * (bottom - top);
+      chart.querySelector(".here")?.setAttribute("transform", `translate(0 ${y.toFixed(1)})`);
+    }
+  }
+
+  async draw(at) {
+    const answer = await fetch(`${this.page.dataset.layers}/${at + 1}`);
+    if (answer.ok && at === this.shown) this.view.show(await answer.json());
+  }
+
+  /** Turns to a layer, from 0. */
+  turn(at) {
+    const { series } = this;
+    this.shown = Math.min(series.z.length - 1, Math.max(0, at));
+    for (const cell of this.page.querySelectorAll("[data-value]")) {
+      cell.textContent = series.figures[cell.dataset.value]?.[this.shown] ?? "none";
+    }
+    this.find("[data-number]").textContent = this.shown + 1;
+    this.find("[data-z]").textContent = `${series.z[this.shown]} mm`;
+    if (this.layers) this.layers.value = this.shown + 1;
+    if (!this.view) return;
     // What a finger sweeps over is not fetched layer by layer: the last one counts.
-    let waiting = 0;
-    const turn = (at) => {
-      shown = Math.min(series.z.length - 1, Math.max(0, at));
-      values(shown);
-      find("[data-number]").textContent = shown + 1;
-      find("[data-z]").textContent = `${series.z[shown]} mm`;
-      if (layers) layers.value = shown + 1;
-      clearTimeout(waiting);
-      waiting = setTimeout(() => draw(shown), 40);
-    };
-    const look = (z) => {
-      slide.value = z;
-      field.value = Math.round(z * 100) / 100;
-      lines(z);
-      turn(layerAt(series, z));
-    };
+    clearTimeout(this.waiting);
+    this.waiting = setTimeout(() => this.draw(this.shown), 40);
+  }
 
-    slide.addEventListener("input", () => look(Number(slide.value)));
-    layers?.addEventListener("input", () => {
-      turn(Number(layers.value) - 1);
-      const z = series.z[shown];
-      slide.value = z;
-      field.value = z;
-      lines(z);
-    });
+  /** Turns to a layer, the height with it. */
+  step(at) {
+    this.turn(at);
+    const z = this.series.z[this.shown];
+    this.slide.value = z;
+    this.field.value = z;
+    this.lines(z);
+  }
+
+  /** Looks at a height, the layer with it. */
+  look(z) {
+    this.slide.value = z;
+    this.field.value = Math.round(z * 100) / 100;
+    this.lines(z);
+    this.turn(layerAt(this.series, z));
+  }
+
+  follow(event) {
+    const chart = event.target.closest?.(".by-height");
+    if (!chart) return;
+    const box = chart.getBoundingClientRect();
+    const units = chart.viewBox.baseVal.height;
+    this.look(heightAt(((event.clientY - box.top) / box.height) * units, scale(chart)));
+  }
+
+  key(event) {
+    const step = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key];
+    if (step) {
+      event.preventDefault();
+      this.step(this.shown + step);
+    } else if (event.key === "+" || event.key === "-") {
+      this.view.zoom(event.key === "+" ? 1.25 : 0.8);
+    }
+  }
+
+  listen() {
+    this.slide.addEventListener("input", () => this.look(Number(this.slide.value)));
+    this.layers?.addEventListener("input", () => this.step(Number(this.layers.value) - 1));
+    this.place?.addEventListener("keydown", (event) => this.key(event));
+    const charts = this.find(".charts");
     let dragged = false;
-    const charts = find(".charts");
-    const follow = (event) => {
-      const chart = event.target.closest?.(".by-height");
-      if (!chart) return;
-      const box = chart.getBoundingClientRect();
-      const units = chart.viewBox.baseVal.height;
-      look(heightAt(((event.clientY - box.top) / box.height) * units, scale(chart)));
-    };
     charts.addEventListener("pointerdown", (event) => {
-      if (event.pointerType !== "mouse") return;
-      dragged = true;
-      follow(event);
+      dragged = event.pointerType === "mouse";
     });
-    charts.addEventListener("click", follow);
-    charts.addEventListener("pointermove", (event) => dragged && follow(event));
+    charts.addEventListener("pointermove", (event) => dragged && this.follow(event));
+    charts.addEventListener("click", (event) => this.follow(event));
     window.addEventListener("pointerup", () => {
       dragged = false;
     });
-    place?.addEventListener("keydown", (event) => {
-      const step = { ArrowUp: 1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[event.key];
-      if (step) {
-        event.preventDefault();
-        turn(shown + step);
-        const z = series.z[shown];
-        slide.value = z;
-        field.value = z;
-        lines(z);
-      } else if (event.key === "+" || event.key === "-") {
-        view.zoom(event.key === "+" ? 1.25 : 0.8);
-      }
-    });
-    turn(shown);
+  }
+}
+
+export const part = () => ({
+  async init() {
+    const page = this.$root;
+    const answer = await fetch(page.dataset.series);
+    if (!answer.ok) return;
+    const file = new FilePage(page, await answer.json());
+    file.listen();
+    file.turn(file.shown);
   },
 });

@@ -268,13 +268,44 @@ fn unpack<W: Write>(
     limits: Limits,
     chosen: Option<&str>,
 ) -> Result<Vec<String>, Refused> {
-    let damaged = |_| Refused::Damaged(0);
     file.seek(SeekFrom::Start(0))
         .map_err(|e| Refused::Kept(e.to_string()))?;
     let mut container = zip::ZipArchive::new(file).map_err(|_| Refused::Damaged(0))?;
     if container.len() > limits.entries {
         return Err(Refused::ManyEntries(container.len()));
     }
+    let mut found = print_files(&mut container)?;
+    found.sort();
+    if let Some(chosen) = chosen {
+        let Some(at) = found.iter().position(|(name, _)| name == chosen) else {
+            return Err(Refused::NoSuchEntry(chosen.chars().take(120).collect()));
+        };
+        found.swap(0, at);
+    }
+    let Some((_, index)) = found.first() else {
+        return Err(Refused::NoEntry);
+    };
+    let mut entry = container
+        .by_index(*index)
+        .map_err(|_| Refused::Damaged(0))?;
+    let mut buffer = vec![0; 64 * 1024];
+    loop {
+        let many = entry
+            .read(&mut buffer)
+            .map_err(|_| Refused::Damaged(out.count))?;
+        if many == 0 {
+            break;
+        }
+        out.write_all(&buffer[..many]).map_err(|e| match out.over {
+            true => Refused::LargeUnpacked(limits.text >> 20),
+            false => Refused::Kept(e.to_string()),
+        })?;
+    }
+    Ok(found.into_iter().map(|(name, _)| name).collect())
+}
+
+/// The print files of a container by name and place. Names that lead elsewhere are passed over.
+fn print_files(container: &mut zip::ZipArchive<File>) -> Result<Vec<(String, usize)>, Refused> {
     let mut found: Vec<(String, usize)> = Vec::new();
     for index in 0..container.len() {
         let entry = container
@@ -294,34 +325,7 @@ fn unpack<W: Write>(
             found.push((name, index));
         }
     }
-    found.sort();
-    if let Some(chosen) = chosen {
-        let Some(at) = found.iter().position(|(name, _)| name == chosen) else {
-            return Err(Refused::NoSuchEntry(chosen.chars().take(120).collect()));
-        };
-        found.swap(0, at);
-    }
-    let Some((_, index)) = found.first() else {
-        return Err(Refused::NoEntry);
-    };
-    let mut entry = container
-        .by_index(*index)
-        .map_err(|_| Refused::Damaged(0))?;
-    let mut buffer = vec![0; 64 * 1024];
-    loop {
-        let many = entry
-            .read(&mut buffer)
-            .map_err(|e| damaged(e))
-            .map_err(|_| Refused::Damaged(out.count))?;
-        if many == 0 {
-            break;
-        }
-        out.write_all(&buffer[..many]).map_err(|e| match out.over {
-            true => Refused::LargeUnpacked(limits.text >> 20),
-            false => Refused::Kept(e.to_string()),
-        })?;
-    }
-    Ok(found.into_iter().map(|(name, _)| name).collect())
+    Ok(found)
 }
 
 /// What a file is that is none of ours, by its first bytes.

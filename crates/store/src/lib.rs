@@ -10,8 +10,9 @@
 //! - `projection`: the rows that lists read, what locks a machine, rows made anew
 //! - [`lists`]: floor, records, rows of a machine, from the projection
 //! - [`own_words`]: what the workshop named in its own words, to be offered again
-//! - [`machines`], `settings`, [`pictures`], [`print_files`], [`help_links`], [`past`]: logs of machines and of the
-//!   workshop, photos, links for helpers, what is learnt from closed cases
+//! - [`machines`], `settings`, [`pictures`], [`print_files`], [`help_links`], [`past`]: logs of
+//!   machines and of the workshop, photos, texts of print files with their figures, links for
+//!   helpers, what is learnt from closed cases
 //! - [`changes`]: what other processes stored
 //! - `start`: tables, demo and rows set up under locks, any number of processes at once
 //! - `gate`: turns at the database; `thinking`: turns at the processor

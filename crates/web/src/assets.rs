@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 39] = [
+const STYLES: [&str; 40] = [
     "layers",
     "roles",
     "elements",
@@ -41,6 +41,7 @@ const STYLES: [&str; 39] = [
     "next",
     "doing",
     "bench",
+    "print-charts",
     "print-file",
     "print-lines",
     "waits",

@@ -111,7 +111,7 @@ fn a_height_and_a_case_are_answered() {
 }
 
 #[test]
-fn two_files_are_compared_and_a_ladder_is_written_or_refused() {
+fn two_files_are_compared() {
     let folder = Folder::new("two");
     let a = folder.made("a.gcode", Recipe::default());
     let b = folder.made(
@@ -134,6 +134,12 @@ fn two_files_are_compared_and_a_ladder_is_written_or_refused() {
     );
     let same = run(&["gcode", "compare", &a, &a], "");
     assert_eq!(String::from_utf8(same.stdout).unwrap(), "nothing differs\n");
+}
+
+#[test]
+fn a_ladder_is_written_or_refused() {
+    let folder = Folder::new("ladder");
+    let a = folder.made("a.gcode", Recipe::default());
     let out = folder.0.join("ladder.gcode").to_string_lossy().into_owned();
     let case = folder.put("case.json", CASE.as_bytes());
     let ladder = |from: &str| {

@@ -120,7 +120,7 @@ pub enum Event {
         /// Name of the file as it came.
         #[serde(default)]
         name: String,
-        /// Pixels of the kept picture and how good it is.
+        /// Its pixels and how good it is.
         judgement: Judgement,
     },
     /// The marks on a picture were set; they replace those it had.
@@ -130,17 +130,14 @@ pub enum Event {
         /// All its marks.
         marks: Vec<Mark>,
     },
-    /// The file that made the print was added; its text is kept beside the log. Says nothing by
-    /// itself: what it tells is offered to be taken over.
+    /// The file that made the print was added. Says nothing by itself: what it tells is offered.
     Filed {
         /// Identifier of the file.
         file: String,
         /// Its name as it came.
-        #[serde(default)]
         name: String,
     },
-    /// Somebody elsewhere suggested something. Hearsay: no evidence, whether somebody takes it up
-    /// or not.
+    /// Somebody elsewhere suggested something. Hearsay: no evidence, taken up or not.
     Suggested {
         /// Who.
         by: String,

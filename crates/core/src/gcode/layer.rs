@@ -62,7 +62,7 @@ impl Extent {
     /// Width and depth, mm.
     pub fn size(&self) -> Option<[f32; 2]> {
         let [left, front, right, back] = self.0;
-        (left <= right).then(|| [right - left, back - front])
+        (left <= right).then_some([right - left, back - front])
     }
 
     /// How far the other box sticks out of this one, mm.

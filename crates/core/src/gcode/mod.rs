@@ -14,6 +14,7 @@ pub mod differences;
 pub mod evidence;
 mod figures;
 pub mod jumps;
+mod kept;
 pub mod ladder;
 mod layer;
 mod line_type;
@@ -32,12 +33,11 @@ pub mod trace;
 mod words;
 
 pub use figures::Limits;
+pub use kept::VERSION;
 pub use layer::{Extent, Held, Layer};
 pub use line_type::{LINE_TYPES, LineType};
 pub use lines::LONGEST_LINE;
 pub use numbers::of as numbers;
 pub use reader::{Reader, read};
-pub use reading::{
-    Change, Mesh, Pause, Problem, Reading, Retraction, SHORT_LAYER, USUAL_DIAMETER, VERSION,
-};
+pub use reading::{Change, Mesh, Pause, Problem, Reading, Retraction, SHORT_LAYER, USUAL_DIAMETER};
 pub use series::Figure;

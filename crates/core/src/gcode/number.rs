@@ -1,7 +1,7 @@
 //! Numbers as print files write them.
 //!
-//! An `E` after a number is the next word and no exponent: `G1X10E2` is X 10, E 2. So the readers of
-//! the standard library do not serve; they also take `nan` and `inf`.
+//! An `E` after a number is the next word and no exponent: `G1X10E2` is X 10, E 2. So the readers
+//! of the standard library do not serve; they also take `nan` and `inf`.
 
 /// Powers of ten a double holds exactly.
 const TENS: [f64; 16] = [

@@ -41,58 +41,72 @@ const TRAVEL: [&str; 2] = ["travel_speed", "speed_travel"];
 /// A line type with less of the laid length says nothing about the print's speed.
 const LEAST_SHARE: f64 = 0.1;
 
-/// The numbers that a file tells, except the nozzle's size: the file knows which one it was made
-/// for, and only the nozzle which one is fitted. Each in its own unit and within its sense.
-pub fn of(reading: &Reading) -> Vec<FoundNumber> {
-    let mut found = Vec::new();
-    let mut say = |id: NumberId, value: Option<f64>, lines: Vec<u64>, why: String| {
-        let value = value
-            .map(|v| to(3, v))
-            .filter(|v| id.number().accept(*v).is_ok());
-        if let Some(value) = value {
-            found.push(FoundNumber {
+/// Gathers numbers that make sense.
+#[derive(Default)]
+struct Gathered(Vec<FoundNumber>);
+
+impl Gathered {
+    fn say(&mut self, id: NumberId, value: Option<f64>, lines: Vec<u64>, why: &str) {
+        let value = value.map(|v| to(3, v));
+        if let Some(value) = value.filter(|v| id.number().accept(*v).is_ok()) {
+            let why = why.to_owned();
+            self.0.push(FoundNumber {
                 id,
                 value,
                 lines,
                 why,
             });
         }
-    };
-    let line_of = |what: &str, value: f64| -> Vec<u64> {
-        let all = reading.changes.iter().filter(|c| c.what == what);
-        all.filter(|c| (c.value - value).abs() < 0.51)
-            .map(|c| c.line)
-            .take(2)
-            .collect()
-    };
+    }
+}
+
+/// The numbers that a file tells, except the nozzle's size: the file knows which one it was made
+/// for, and only the nozzle which one is fitted. Each in its own unit and within its sense.
+pub fn of(reading: &Reading) -> Vec<FoundNumber> {
+    let mut all = Gathered::default();
+    written(reading, &mut all);
+    asked(reading, &mut all);
+    found(reading, &mut all);
+    top(reading, &mut all);
+    if let Some((at, seconds)) = reading.shortest() {
+        let line = vec![reading.layers[at].line];
+        let why = format!("layer {}", at + 1);
+        all.say(NumberId::LayerS, Some(to(1, seconds)), line, &why);
+    }
+    all.0
+}
+
+/// What its settings say.
+fn written(reading: &Reading, all: &mut Gathered) {
+    const WHY: &str = "as its settings say";
     for (id, names) in [
         (NumberId::TravelMmS, &TRAVEL[..]),
         (NumberId::InfillPercent, &INFILL),
         (NumberId::Walls, &WALLS),
     ] {
         if let Some((value, line)) = reading.setting(names) {
-            say(
-                id,
-                Some(value),
-                vec![line],
-                "as its settings say".to_owned(),
-            );
+            all.say(id, Some(value), vec![line], WHY);
         }
     }
     if let Some((value, line)) = reading.setting(&FLOW) {
         let ratio = if value > 3.0 { value / 100.0 } else { value };
-        say(
-            NumberId::FlowRatio,
-            Some(ratio),
-            vec![line],
-            "as its settings say".to_owned(),
-        );
+        all.say(NumberId::FlowRatio, Some(ratio), vec![line], WHY);
     }
     let (diameter, line) = reading.diameter;
     if line > 0 {
-        let why = "as its settings say".to_owned();
-        say(NumberId::FilamentSetMm, Some(diameter), vec![line], why);
+        all.say(NumberId::FilamentSetMm, Some(diameter), vec![line], WHY);
     }
+}
+
+/// What it asks the machine to hold during most of the print.
+fn asked(reading: &Reading, all: &mut Gathered) {
+    const WHY: &str = "asked for during most of the print";
+    let lines = |what: &str, value: Option<f64>| -> Vec<u64> {
+        let near = |asked: f64| value.is_some_and(|v| (asked - v).abs() < 0.51);
+        let changes = reading.changes.iter();
+        let lines = changes.filter(|c| c.what == what && near(c.value));
+        lines.map(|c| c.line).take(2).collect()
+    };
     for (id, what, value) in [
         (
             NumberId::NozzleC,
@@ -101,103 +115,47 @@ pub fn of(reading: &Reading) -> Vec<FoundNumber> {
         ),
         (NumberId::BedC, "bed", reading.most_held(|l| l.bed.value)),
         (NumberId::ChamberC, "chamber", reading.chamber()),
+        (NumberId::FanPercent, "fan", fan(reading)),
     ] {
-        let lines = value.map(|v| line_of(what, v)).unwrap_or_default();
-        say(
-            id,
-            value,
-            lines,
-            "asked for during most of the print".to_owned(),
-        );
+        all.say(id, value, lines(what, value), WHY);
     }
-    let fan = fan(reading);
-    say(
-        NumberId::FanPercent,
-        fan,
-        line_of("fan", fan.unwrap_or(0.0)),
-        most_of(),
-    );
-    let (speed, line_type) = fastest(reading);
-    let of = line_type
-        .map(LineType::id)
-        .unwrap_or("line")
-        .replace('-', " ");
-    say(
-        NumberId::SpeedMmS,
-        speed,
-        vec![],
-        format!("the fastest lines that are many: {of}"),
-    );
     let acceleration = reading
         .limits
         .then(|| reading.most_held(|l| l.acceleration.value));
-    say(
-        NumberId::AccelMmS2,
-        acceleration.flatten(),
-        vec![],
-        most_of(),
-    );
-    say(
-        NumberId::LayerMm,
-        reading.typical_height(),
-        vec![],
-        "the commonest".to_owned(),
-    );
-    say(
-        NumberId::LineWidthMm,
-        width(reading),
-        vec![],
-        "the mean above the first layer".to_owned(),
-    );
+    all.say(NumberId::AccelMmS2, acceleration.flatten(), vec![], WHY);
+}
+
+/// What its moves show.
+fn found(reading: &Reading, all: &mut Gathered) {
+    let (speed, line_type) = fastest(reading);
+    let of = line_type.map_or("line", LineType::id).replace('-', " ");
+    let why = format!("the fastest lines that are many: {of}");
+    all.say(NumberId::SpeedMmS, speed, vec![], &why);
+    let height = reading.typical_height();
+    all.say(NumberId::LayerMm, height, vec![], "the commonest");
+    let why = "the mean above the first layer";
+    all.say(NumberId::LineWidthMm, width(reading), vec![], why);
     let retraction = &reading.retraction;
-    let some = retraction.count > 1;
-    let usual = || "the commonest".to_owned();
-    say(
-        NumberId::RetractMm,
-        some.then_some(retraction.length_mm),
-        vec![],
-        usual(),
-    );
-    say(
-        NumberId::RetractMmS,
-        some.then_some(retraction.speed_mm_s),
-        vec![],
-        usual(),
-    );
+    if retraction.count > 1 {
+        let [length, speed] = [retraction.length_mm, retraction.speed_mm_s].map(Some);
+        all.say(NumberId::RetractMm, length, vec![], "the commonest");
+        all.say(NumberId::RetractMmS, speed, vec![], "the commonest");
+    }
+}
+
+/// Layers of skin at the top, as the settings say or counted from above.
+fn top(reading: &Reading, all: &mut Gathered) {
     match reading.setting(&TOP_LAYERS) {
         Some((count, line)) => {
-            say(
-                NumberId::TopLayers,
-                Some(count),
-                vec![line],
-                "as its settings say".to_owned(),
-            );
+            let why = "as its settings say";
+            all.say(NumberId::TopLayers, Some(count), vec![line], why);
         }
         None if reading.types_named => {
             let counted = top_skin(reading).map(f64::from);
-            say(
-                NumberId::TopLayers,
-                counted,
-                vec![],
-                "counted from above".to_owned(),
-            );
+            all.say(NumberId::TopLayers, counted, vec![], "counted from above");
         }
         None => {}
     }
-    if let Some((at, seconds)) = reading.shortest() {
-        let line = vec![reading.layers[at].line];
-        say(
-            NumberId::LayerS,
-            Some(to(1, seconds)),
-            line,
-            format!("layer {}", at + 1),
-        );
-    }
-    found
-}
-
-fn most_of() -> String {
-    "during most of the print".to_owned()
 }
 
 /// The part fan during most of the print above the first layer, per cent; off counts, too.

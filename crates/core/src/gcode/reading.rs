@@ -12,9 +12,6 @@ pub const USUAL_DIAMETER: f64 = 1.75;
 /// A layer shorter than this hardly cools before the next, s.
 pub const SHORT_LAYER: f64 = 8.0;
 
-/// Counts up whenever a reading would come out otherwise: kept readings are then made anew.
-pub const VERSION: u32 = 1;
-
 /// A line that is odd.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Problem {
@@ -325,32 +322,6 @@ impl Reading {
         (0..LINE_TYPES)
             .map(|at| LineType::ALL[at])
             .filter(|of| self.by_type(*of).0 > 0.0)
-    }
-}
-
-/// A reading as it is kept: the version says by which way of reading it was made.
-#[derive(Serialize, Deserialize)]
-struct Stored<R> {
-    version: u32,
-    reading: R,
-}
-
-impl Reading {
-    /// As text, to be kept beside the file.
-    ///
-    /// # Errors
-    /// Never, as far as anybody knows: every part can be written.
-    pub fn to_stored(&self) -> Result<String, serde_json::Error> {
-        serde_json::to_string(&Stored {
-            version: VERSION,
-            reading: self,
-        })
-    }
-
-    /// A kept reading, and whether it is as this program would make it. None for what is none.
-    pub fn from_stored(text: &str) -> Option<(Reading, bool)> {
-        let stored: Stored<Reading> = serde_json::from_str(text).ok()?;
-        Some((stored.reading, stored.version == VERSION))
     }
 }
 

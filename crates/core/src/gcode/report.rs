@@ -48,7 +48,9 @@ pub(crate) fn to(digits: i32, value: f64) -> f64 {
 /// A reading as JSON.
 pub fn json(file: &FileFacts, reading: &Reading, wanted: Wanted<'_>) -> Value {
     let mut all = Map::new();
-    let mut put = |name: &str, value: Value| all.insert(name.to_owned(), value);
+    let mut put = |name: &str, value: Value| {
+        all.insert(name.to_owned(), value);
+    };
     put("format", json!(FORMAT));
     put("file", file_json(file, reading));
     put("extrusion", json!(extrusion(reading)));
@@ -77,22 +79,10 @@ pub fn json(file: &FileFacts, reading: &Reading, wanted: Wanted<'_>) -> Value {
     put("first_layer", first_layer_json(reading));
     put("layer_time", layer_time_json(reading));
     put("seam", seam::json(reading));
-    put(
-        "travel",
-        json!({
-            "mm": to(1, reading.sum(|l| l.travel)),
-            "open_mm": to(1, reading.sum(|l| l.open_travel)),
-        }),
-    );
-    put("bridges_mm", json!(to(1, reading.sum(|l| l.bridges))));
-    put(
-        "unsupported_starts",
-        json!(reading.layers.iter().map(|l| l.air_starts).sum::<u32>()),
-    );
-    put("pauses", json!(reading.pauses));
-    put("settings", json!(reading.settings));
-    put("problems", json!(reading.problems));
-    put("problem_count", json!(reading.problem_count));
+    whole_json(reading, &mut all);
+    let mut put = |name: &str, value: Value| {
+        all.insert(name.to_owned(), value);
+    };
     if let Some(z) = wanted.at {
         put("at", at_json(reading, z));
     }
@@ -110,6 +100,29 @@ pub fn json(file: &FileFacts, reading: &Reading, wanted: Wanted<'_>) -> Value {
         put("layer_list", rows.collect());
     }
     Value::Object(all)
+}
+
+/// Figures of the whole file that need no block of their own, and what is odd.
+fn whole_json(reading: &Reading, all: &mut Map<String, Value>) {
+    let mut put = |name: &str, value: Value| {
+        all.insert(name.to_owned(), value);
+    };
+    put(
+        "travel",
+        json!({
+            "mm": to(1, reading.sum(|l| l.travel)),
+            "open_mm": to(1, reading.sum(|l| l.open_travel)),
+        }),
+    );
+    put("bridges_mm", json!(to(1, reading.sum(|l| l.bridges))));
+    put(
+        "unsupported_starts",
+        json!(reading.layers.iter().map(|l| l.air_starts).sum::<u32>()),
+    );
+    put("pauses", json!(reading.pauses));
+    put("settings", json!(reading.settings));
+    put("problems", json!(reading.problems));
+    put("problem_count", json!(reading.problem_count));
 }
 
 fn file_json(file: &FileFacts, reading: &Reading) -> Value {

@@ -146,7 +146,7 @@ impl Words {
                     at += 1 + line[at..]
                         .iter()
                         .position(|b| *b == b')')
-                        .unwrap_or(line.len())
+                        .unwrap_or(line.len());
                 }
                 b'"' => {
                     let end = line[at + 1..].iter().position(|b| *b == b'"');

@@ -21,12 +21,13 @@ fn in_pieces(bytes: &[u8], lengths: &[usize]) -> Reading {
 /// A line as files have it, or nearly.
 fn line() -> impl Strategy<Value = String> {
     prop_oneof![
-        8 => (0.0..200.0, 0.0..200.0, -1.0..4.0).prop_map(|(x, y, e)| format!("G1 X{x:.3} Y{y:.3} E{e:.5} F1800")),
+        8 => (0.0..200.0, 0.0..200.0, -1.0..4.0)
+            .prop_map(|(x, y, e)| format!("G1 X{x:.3} Y{y:.3} E{e:.5} F1800")),
         2 => (0.0..200.0, 0.0..200.0).prop_map(|(x, y)| format!("G0 X{x:.2} Y{y:.2} F9000")),
         2 => (0.1..9.0).prop_map(|z| format!("G1 Z{z:.2}")),
         1 => (-20.0..20.0, -20.0..20.0).prop_map(|(i, j)| format!("G2 X50 Y50 I{i:.2} J{j:.2} E1")),
         1 => Just("G92 E0".to_owned()),
-        1 => prop_oneof![Just("M82"), Just("M83"), Just("G90"), Just("G91"), Just("G20"), Just("G21")]
+        1 => prop::sample::select(vec!["M82", "M83", "G90", "G91", "G20", "G21"])
             .prop_map(str::to_owned),
         1 => prop_oneof![Just(";LAYER_CHANGE"), Just(";TYPE:outer wall"), Just("; WIDTH: 0.4")]
             .prop_map(str::to_owned),
@@ -40,7 +41,11 @@ fn file() -> impl Strategy<Value = String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, cases: 96, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig {
+        failure_persistence: None,
+        cases: 96,
+        ..ProptestConfig::default()
+    })]
 
     #[test]
     fn any_bytes_are_read_without_panic(bytes in prop::collection::vec(any::<u8>(), 0..2000)) {

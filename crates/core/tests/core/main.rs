@@ -14,6 +14,7 @@ mod first_steps;
 mod formulas;
 mod gauges;
 mod gcode;
+mod gcode_layers;
 mod gcode_properties;
 mod handoff;
 mod in_vain;

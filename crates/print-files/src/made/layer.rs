@@ -136,9 +136,7 @@ fn lines(
     let mut forth = true;
     while across < reach {
         let half = (reach * reach - across * across).max(0.0).sqrt();
-        let gap = hole
-            .map(|h| (h * h - across * across).max(0.0).sqrt())
-            .unwrap_or(0.0);
+        let gap = hole.map_or(0.0, |h| (h * h - across * across).max(0.0).sqrt());
         let mut pieces = if gap > 0.0 {
             vec![(-half, -gap), (gap, half)]
         } else {

@@ -1,6 +1,6 @@
-//! A very small slicer for one piece, a lighthouse: round layers with loops, infill, skin, a gallery
-//! that leans out, two posts beside it, and a hollow in its foot if asked for. It makes the files of
-//! the demo and files of known truth for tests. All figures in mm, mm/s, °C.
+//! A very small slicer for one piece, a lighthouse: round layers with loops, infill, skin, a
+//! gallery that leans out, two posts beside it, and a hollow in its foot if asked for. It makes the
+//! files of the demo and files of known truth for tests. All figures in mm, mm/s, °C.
 
 mod head;
 mod layer;

@@ -45,7 +45,7 @@ async fn sent(w: &Workshop, to: &str, body: Vec<u8>) -> Page {
 }
 
 /// Adds a file to a case and opens its page.
-async fn added(w: &Workshop, case: &str, name: &str, bytes: &[u8]) -> (String, Page) {
+pub async fn added(w: &Workshop, case: &str, name: &str, bytes: &[u8]) -> (String, Page) {
     let answer = send(w, &format!("{case}/files"), name, bytes).await;
     assert_eq!(answer.status, StatusCode::SEE_OTHER, "{}", answer.text);
     let href = answer.to.clone().unwrap_or_default();
@@ -160,7 +160,14 @@ async fn what_is_no_print_file_is_refused_beside_the_field_and_nothing_is_kept()
     );
     let page = w.get(&case).await;
     assert!(!page.one(".history").contains("Print file"));
-    // Both at once: one file, told of twice at most.
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn the_same_file_sent_twice_at_once_is_one() {
+    let w = workshop().await;
+    let to = format!("{}/files", w.open(&[]).await);
+    let good = lighthouse(Recipe::default());
     let (a, b) = tokio::join!(
         send(&w, &to, "a.gcode", &good),
         send(&w, &to, "a.gcode", &good)

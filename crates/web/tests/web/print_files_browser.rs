@@ -5,7 +5,8 @@ use crate::kit::chromium::{
     Driver, click, complaints, press, run, served, set_size, tab_to, text, until, value,
 };
 use crate::kit::workshop;
-use crate::print_files::lighthouse;
+use crate::print_files::{added, lighthouse};
+use fantoccini::Client;
 use fantoccini::key::Key;
 use serde_json::json;
 use suspect_print_files::made::Recipe;
@@ -49,37 +50,7 @@ async fn a_file_is_dropped_on_a_case_looked_through_and_believed() {
     .await;
     assert_eq!(text(&browser, "h1").await, "dull.gcode");
 
-    // Keys turn the layers; the values and the line across the charts follow.
-    tab_to(&browser, "[data-view]").await;
-    let before = value(
-        &browser,
-        "return document.querySelector('[data-number]').textContent",
-    )
-    .await;
-    press(&browser, Key::Up).await;
-    press(&browser, Key::Up).await;
-    let after: u32 = before.as_str().unwrap().parse::<u32>().unwrap() + 2;
-    until(
-        &browser,
-        &format!("document.querySelector('[data-number]').textContent === '{after}'"),
-    )
-    .await;
-    until(
-        &browser,
-        "document.querySelector('[data-value=fan_percent]').textContent === '40 %'",
-    )
-    .await;
-    let line = "return document.querySelector('.by-height .here').getAttribute('transform')";
-    let high = value(&browser, line).await;
-    for _ in 0..5 {
-        press(&browser, Key::Down).await;
-    }
-    until(
-        &browser,
-        "document.querySelector('[data-value=fan_percent]').textContent === '100 %'",
-    )
-    .await;
-    assert_ne!(value(&browser, line).await, high);
+    keys_turn_layers(&browser).await;
 
     // Another colour has another legend.
     click(&browser, "[name=colour][value=speed]").await;
@@ -94,7 +65,22 @@ async fn a_file_is_dropped_on_a_case_looked_through_and_believed() {
     assert!(text(&browser, "#take-over").await.contains("known"));
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
 
-    // A second file of the same case, on a telephone; then both side by side.
+    browser.close().await.unwrap();
+    w.db.remove().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn two_files_are_compared_on_a_telephone() {
+    let w = workshop().await;
+    let base = served(&w).await;
+    let case = w.open(&[]).await;
+    let dull = Recipe {
+        fan_change: Some((4.0, 40.0)),
+        ..Recipe::default()
+    };
+    added(&w, &case, "dull.gcode", &lighthouse(dull)).await;
+    let driver = Driver::start();
+    let browser = driver.client().await;
     set_size(&browser, &base, 390, 800).await;
     browser.goto(&format!("{base}{case}/files")).await.unwrap();
     until(
@@ -126,4 +112,38 @@ async fn a_file_is_dropped_on_a_case_looked_through_and_believed() {
     assert_eq!(complaints(&browser).await, Vec::<String>::new());
     browser.close().await.unwrap();
     w.db.remove().await;
+}
+
+/// Keys turn the layers; the values and the line across the charts follow.
+async fn keys_turn_layers(browser: &Client) {
+    tab_to(browser, "[data-view]").await;
+    let before = value(
+        browser,
+        "return document.querySelector('[data-number]').textContent",
+    )
+    .await;
+    press(browser, Key::Up).await;
+    press(browser, Key::Up).await;
+    let after: u32 = before.as_str().unwrap().parse::<u32>().unwrap() + 2;
+    until(
+        browser,
+        &format!("document.querySelector('[data-number]').textContent === '{after}'"),
+    )
+    .await;
+    until(
+        browser,
+        "document.querySelector('[data-value=fan_percent]').textContent === '40 %'",
+    )
+    .await;
+    let line = "return document.querySelector('.by-height .here').getAttribute('transform')";
+    let high = value(browser, line).await;
+    for _ in 0..5 {
+        press(browser, Key::Down).await;
+    }
+    until(
+        browser,
+        "document.querySelector('[data-value=fan_percent]').textContent === '100 %'",
+    )
+    .await;
+    assert_ne!(value(browser, line).await, high);
 }

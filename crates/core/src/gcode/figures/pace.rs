@@ -189,10 +189,11 @@ impl Pace {
             return speed.min((acceleration * deviation * sine / (1.0 - sine)).sqrt());
         }
         let mut worst: f64 = 1.0;
-        for axis in 0..4 {
-            let change = (unit[axis] - self.before[axis]).abs() * speed;
-            if change > worst * limits.jerk[axis] {
-                worst = change / limits.jerk[axis];
+        let ways = unit.iter().zip(&self.before).zip(&limits.jerk);
+        for ((here, before), jerk) in ways {
+            let change = (here - before).abs() * speed;
+            if change > worst * jerk {
+                worst = change / jerk;
             }
         }
         if worst > 1.0 { speed / worst } else { speed }

@@ -234,8 +234,8 @@ impl Machine {
     }
 }
 
-/// What a command of the bed's mesh does: measure, put to use, or switch off. `L` beside other sides
-/// bounds where it is measured.
+/// What a command of the bed's mesh does: measure, put to use, or switch off. `L` beside other
+/// sides bounds where it is measured.
 fn mesh_command(words: &Words) -> Ask {
     let bounds = words.any(b"RFB");
     let loads = words.has(b'A') || (words.has(b'L') && !bounds) || words.get(b'S') == Some(1.0);

@@ -4,9 +4,8 @@ use crate::drawing::print_file::by_height::{ByHeight, Step, svg};
 use crate::show;
 use crate::words::print_file as words;
 use suspect_core::evidence::Facts;
+use suspect_core::gcode::evidence::melt_limit;
 use suspect_core::gcode::{Figure, Reading, SHORT_LAYER, seam};
-use suspect_core::profile::HotEnd;
-use suspect_core::settings::NumberId;
 
 /// Figures drawn by height, side by side.
 const DRAWN: [Figure; 6] = [
@@ -17,15 +16,6 @@ const DRAWN: [Figure; 6] = [
     Figure::Nozzle,
     Figure::Retractions,
 ];
-
-/// Melt limits assumed where none is told, mm³/s: lined, all-metal.
-const MELT: [f64; 2] = [10.0, 14.0];
-
-/// The melt limit told, or the usual one of the hot end.
-fn melt_limit(facts: &Facts) -> Option<f64> {
-    let told = facts.settings.get(NumberId::MeltLimitMm3S);
-    told.or(HotEnd::of(&facts.context).map(|h| MELT[usize::from(h != HotEnd::Lined)]))
-}
 
 fn steps(reading: &Reading, figure: Figure) -> Vec<Step> {
     let layers = reading.layers.iter();
@@ -95,67 +85,25 @@ pub fn values(reading: &Reading, layer: usize) -> Vec<Value> {
 
 /// The whole of a file in a few lines: what, and how much.
 pub fn whole(reading: &Reading) -> Vec<(&'static str, String)> {
-    let mut all: Vec<(&'static str, String)> = Vec::new();
-    let mut say = |name, text: String| all.push((name, text));
-    let time = reading.sum(|l| l.time);
-    let stated = reading
-        .stated_time()
-        .map(|(s, _)| format!(", the file says {}", minutes(s)));
-    say(
-        "Print time",
-        format!("{}{}", minutes(time), stated.unwrap_or_default()),
-    );
-    let filament = reading.sum(|l| l.filament);
-    say(
-        "Filament",
-        format!("{:.2} m of {} mm", filament / 1000.0, reading.diameter.0),
-    );
-    say("Mesh", words::mesh(reading).to_string());
-    if let Some(first) = reading.layers.first() {
-        let [height, speed, width] = [
-            words::value(Figure::Height, first.height),
-            words::value(Figure::Speed, first.speed()),
-            words::value(Figure::Width, first.width(reading.area())),
-        ];
-        say(
-            "First layer",
-            format!("{height} high, {width} wide, {speed}"),
-        );
-    }
-    if let Some((at, layer)) = reading.peak() {
-        let peak = words::value(Figure::PeakFlow, reading.flow(layer.peak_rate));
-        let usual = words::value(Figure::PeakFlow, reading.flow(reading.rate_95));
-        say(
-            "Flow",
-            format!(
-                "95 % of the time up to {usual}; {peak} at most, layer {}",
-                at + 1
-            ),
-        );
-    }
-    if let Some((at, seconds)) = reading.shortest() {
-        let short = reading
-            .layers
-            .iter()
-            .filter(|l| l.time < SHORT_LAYER)
-            .count();
-        let short = format!("; {short} under {SHORT_LAYER} s");
-        say(
-            "Shortest layer",
-            format!("{seconds:.1} s, layer {}{short}", at + 1),
-        );
-    }
+    let stated = reading.stated_time().map(|(s, _)| s);
+    let stated = stated.map_or_else(String::new, |s| format!(", the file says {}", minutes(s)));
+    let time = minutes(reading.sum(|l| l.time));
+    let metres = reading.sum(|l| l.filament) / 1000.0;
+    let filament = format!("{metres:.2} m of {} mm", reading.diameter.0);
+    let mut all = vec![
+        ("Print time", format!("{time}{stated}")),
+        ("Filament", filament),
+        ("Mesh", words::mesh(reading).to_string()),
+    ];
+    all.extend(first_layer(reading).map(|text| ("First layer", text)));
+    all.extend(flow(reading).map(|text| ("Flow", text)));
+    all.extend(shortest(reading).map(|text| ("Shortest layer", text)));
     let retraction = &reading.retraction;
     if retraction.count > 0 {
-        let (count, length, most) = (
-            retraction.count,
-            retraction.length_mm,
-            retraction.most_on_one_stretch,
-        );
-        say(
-            "Retractions",
-            format!("{count} of {length} mm; {most} at most on one stretch of filament"),
-        );
+        let (count, length) = (retraction.count, retraction.length_mm);
+        let most = retraction.most_on_one_stretch;
+        let text = format!("{count} of {length} mm; {most} at most on one stretch of filament");
+        all.push(("Retractions", text));
     }
     if let Some(seam) = seam::alignment(reading) {
         let word = if seam.aligned() {
@@ -163,32 +111,58 @@ pub fn whole(reading: &Reading) -> Vec<(&'static str, String)> {
         } else {
             "scattered"
         };
-        say(
+        let share = seam.share * 100.0;
+        all.push((
             "Seam",
-            format!(
-                "{word}: {:.0} % of the starts lie over another",
-                seam.share * 100.0
-            ),
-        );
+            format!("{word}: {share:.0} % of the starts lie over another"),
+        ));
     }
     let air: u32 = reading.layers.iter().map(|l| l.air_starts).sum();
-    say("Starts in the air", air.to_string());
+    all.push(("Starts in the air", air.to_string()));
     if !reading.pauses.is_empty() {
-        let places: Vec<String> = reading
-            .pauses
-            .iter()
-            .take(6)
-            .map(|p| format!("{} mm", show::number(p.z_mm)))
-            .collect();
-        say("Stands still", format!("at {}", places.join(", ")));
+        let places = reading.pauses.iter().take(6);
+        let places: Vec<String> = places.map(|p| show::with_unit(p.z_mm, "mm")).collect();
+        all.push(("Stands still", format!("at {}", places.join(", "))));
     }
-    let tell = if reading.types_named {
+    let named = reading.types_named;
+    let tell = if named {
         "named by the file"
     } else {
         "guessed from the paths"
     };
-    say("Line types", tell.to_string());
+    all.push(("Line types", tell.to_string()));
     all
+}
+
+fn first_layer(reading: &Reading) -> Option<String> {
+    let first = reading.layers.first()?;
+    let height = words::value(Figure::Height, first.height);
+    let width = words::value(Figure::Width, first.width(reading.area()));
+    let speed = words::value(Figure::Speed, first.speed());
+    Some(format!("{height} high, {width} wide, {speed}"))
+}
+
+fn flow(reading: &Reading) -> Option<String> {
+    let (at, layer) = reading.peak()?;
+    let peak = words::value(Figure::PeakFlow, reading.flow(layer.peak_rate));
+    let usual = words::value(Figure::PeakFlow, reading.flow(reading.rate_95));
+    let layer = at + 1;
+    Some(format!(
+        "95 % of the time up to {usual}; {peak} at most, layer {layer}"
+    ))
+}
+
+fn shortest(reading: &Reading) -> Option<String> {
+    let (at, seconds) = reading.shortest()?;
+    let short = reading
+        .layers
+        .iter()
+        .filter(|l| l.time < SHORT_LAYER)
+        .count();
+    let layer = at + 1;
+    Some(format!(
+        "{seconds:.1} s, layer {layer}; {short} under {SHORT_LAYER} s"
+    ))
 }
 
 fn minutes(seconds: f64) -> String {

@@ -70,11 +70,8 @@ pub async fn show(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     let k = &state.knowledge;
-    let page = query
-        .get("page")
-        .and_then(|p| p.parse().ok())
-        .unwrap_or(0)
-        .min(10_000u64);
+    let page = query.get("page").and_then(|p| p.parse().ok());
+    let page = page.unwrap_or(0).min(10_000u64);
     let cases = state
         .store
         .open_cases_of(machine.id, page, PER_PAGE)
@@ -109,13 +106,7 @@ pub async fn show(
         edit_href: urls::in_machine(machine.id, "edit"),
         devices_href: urls::in_machine(machine.id, "devices"),
         files_href: urls::in_machine(machine.id, "files"),
-        good_file: good_file(&log).and_then(|(id, name)| {
-            let href = urls::print_file(id.parse().ok()?);
-            Some((
-                name.to_string(),
-                urls::with(&href, &[("machine", machine.id.to_string())]),
-            ))
-        }),
+        good_file: good(machine.id, &log),
         new_case: urls::new_case_on(machine.id),
         before: urls::before(machine.id),
         earlier: (cases.len() as u64 == PER_PAGE).then(|| turn(page + 1)),
@@ -131,6 +122,14 @@ pub async fn show(
         model: machine.model,
     };
     Ok(Html(view.render()?))
+}
+
+/// The last good file: name and address.
+fn good(machine: Uuid, log: &[MachineEntry]) -> Option<(String, String)> {
+    let (id, name) = good_file(log)?;
+    let href = urls::print_file(id.parse().ok()?);
+    let href = urls::with(&href, &[("machine", machine.to_string())]);
+    Some((name.to_string(), href))
 }
 
 /// The latest reading of each measure, the last one taken first.

@@ -168,7 +168,7 @@ fn bombs_and_endless_streams_end_at_the_limit() {
     let packed = gzip(small().as_bytes());
     let torn = take(&packed[..packed.len() - 20], Limits::default()).unwrap_err();
     assert!(matches!(torn, Refused::Damaged(_)), "{torn}");
-    let mut wrong = packed.clone();
+    let mut wrong = packed;
     let middle = wrong.len() / 2;
     wrong[middle] ^= 0x55;
     assert!(matches!(
@@ -195,7 +195,11 @@ fn long_lines_and_many_short_ones_are_read_in_bounds() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, cases: 64, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig {
+        failure_persistence: None,
+        cases: 64,
+        ..ProptestConfig::default()
+    })]
 
     #[test]
     fn any_bytes_under_any_head_end_in_an_answer(

@@ -1,0 +1,7 @@
+//! Print files from outside and from the small slicer.
+
+mod findings;
+mod intake;
+mod kit;
+mod ladder;
+mod made;
