@@ -1,6 +1,7 @@
 //! `gcode` as scripts use it: figures as JSON, a height, a case, two files, a ladder.
 
 use super::{json, run};
+use serde_json::Value;
 use std::path::PathBuf;
 use suspect_print_files::made::{Recipe, Start, file};
 
@@ -198,4 +199,58 @@ fn what_is_no_print_file_gives_one_line_and_status_2() {
         let said = String::from_utf8(out.stderr).unwrap();
         assert!(said.contains(why), "{said}");
     }
+}
+
+/// Every value a schema asks for is there, and nothing that it does not know stands at the top.
+fn fits(schema: &Value, value: &Value, path: &str) {
+    let empty = serde_json::Map::new();
+    let properties = schema["properties"].as_object().unwrap_or(&empty);
+    for required in schema["required"].as_array().into_iter().flatten() {
+        let name = required.as_str().unwrap();
+        assert!(value.get(name).is_some(), "{path}/{name} is missing");
+    }
+    for (name, of) in properties {
+        if let Some(inner) = value.get(name) {
+            fits(of, inner, &format!("{path}/{name}"));
+        }
+    }
+    if let (Some(items), Some(list)) = (schema.get("items"), value.as_array()) {
+        list.iter().for_each(|item| fits(items, item, path));
+    }
+    if path.is_empty() {
+        let unknown = value
+            .as_object()
+            .unwrap()
+            .keys()
+            .find(|k| !properties.contains_key(*k));
+        assert_eq!(unknown, None);
+    }
+}
+
+#[test]
+fn the_published_schemas_say_what_is_written() {
+    let folder = Folder::new("schema");
+    let fast = Recipe {
+        speeds: [60.0, 90.0, 250.0, 200.0],
+        ..Recipe::default()
+    };
+    let path = folder.made("a.gcode", fast);
+    let other = folder.made("b.gcode", Recipe::default());
+    let case = folder.put("case.json", CASE.as_bytes());
+    let out = run(
+        &[
+            "gcode", &path, "--json", "--layers", "--at", "4", "--case", &case,
+        ],
+        "",
+    );
+    let schema = include_str!("../../../../docs/gcode.schema.json");
+    fits(&serde_json::from_str(schema).unwrap(), &json(&out), "");
+    let compared = json(&run(&["gcode", "compare", &path, &other, "--json"], ""));
+    assert!(
+        compared["by_height"]
+            .as_array()
+            .is_some_and(|all| !all.is_empty())
+    );
+    let schema = include_str!("../../../../docs/differences.schema.json");
+    fits(&serde_json::from_str(schema).unwrap(), &compared, "");
 }

@@ -62,6 +62,7 @@ fn every_command_and_option_named_is_one_of_the_program() {
             };
             let of: Vec<&str> = match words.first() {
                 Some(&"knowledge") => words[..2].to_vec(),
+                Some(&"gcode") if matches!(words[1], "compare" | "ladder") => words[..2].to_vec(),
                 _ => words
                     .iter()
                     .take_while(is_command)

@@ -44,7 +44,11 @@ fn cell(mm: f64) -> i32 {
 fn walk(from: [f64; 3], to: [f64; 3], pieces: f64) -> (i64, i64, i64, i64, i32) {
     const FINE: f64 = 65_536.0 / CELL;
     let pieces = pieces.min(1e6) as i32;
-    let share = FINE / f64::from(pieces);
+    let share = if pieces == 1 {
+        FINE
+    } else {
+        FINE / f64::from(pieces)
+    };
     let (dx, dy) = ((to[0] - from[0]) * share, (to[1] - from[1]) * share);
     let (x, y) = (from[0] * FINE + dx * 0.5, from[1] * FINE + dy * 0.5);
     (x as i64, y as i64, dx as i64, dy as i64, pieces)

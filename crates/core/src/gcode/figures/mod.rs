@@ -154,7 +154,7 @@ impl Figures {
 
     /// A line is laid.
     #[inline]
-    fn lay(&mut self, step: &Step, plain: f64, machine: &Machine) {
+    fn lay(&mut self, step: &Step, plain: f64, one: f64, machine: &Machine) {
         self.withdraw.feed(step.e);
         if self.layer_word.is_none() {
             self.layer_by_z(step, machine);
@@ -180,7 +180,7 @@ impl Figures {
         if let Some(stroke) = &mut self.stroke {
             stroke.go([step.to[0], step.to[1]], step.length, plain, open);
         }
-        let rate = step.e / plain;
+        let rate = step.e * step.speed * one;
         let outside = self.layers.is_empty();
         let (width, fan) = (self.width, self.now.fan);
         let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
@@ -285,9 +285,10 @@ impl Sink for Figures {
             self.speed = (step.speed, 1.0 / step.speed);
         }
         let plain = way * self.speed.1;
+        let one = 1.0 / way;
         self.seen.moves += 1;
         if step.e > 0.0 && step.length > 0.0 {
-            self.lay(step, plain, machine);
+            self.lay(step, plain, one, machine);
         } else {
             self.roam(step, machine);
         }
@@ -303,7 +304,7 @@ impl Sink for Figures {
             outside,
             ..
         } = self;
-        let way = ([to[0], to[1], to[2], step.e], (way, step.speed, plain));
+        let way = ([to[0], to[1], to[2], step.e], (way, one, step.speed, plain));
         pace.push(way.0, way.1, slot, |slot, time| {
             spend(layers, outside, slot, time);
         });

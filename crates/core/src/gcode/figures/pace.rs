@@ -116,19 +116,18 @@ impl Pace {
         }
     }
 
-    /// A move along `way` (X, Y, Z, E in mm), with its length, the speed asked for and the seconds
-    /// at that speed. `spend` is given the time of moves
+    /// A move along `way` (X, Y, Z, E in mm), with its length, one by it, the speed asked
+    /// for and the seconds at that speed. `spend` is given the time of moves
     /// that are settled, with their slot.
     #[inline]
     pub fn push(
         &mut self,
         way: [f64; 4],
-        (length, speed, plain): (f64, f64, f64),
+        (length, one, speed, plain): (f64, f64, f64, f64),
         slot: u32,
         mut spend: impl FnMut(u32, f64),
     ) {
         let limits = &self.limits;
-        let one = 1.0 / length;
         let unit = way.map(|part| part * one);
         let flat = way[0] != 0.0 || way[1] != 0.0 || way[2] != 0.0;
         let mut acceleration = match (flat, way[3] > 0.0) {
@@ -213,15 +212,20 @@ impl Pace {
             one.entry = one.corner.min(end + 2.0 * one.acceleration * one.length);
             end = one.entry;
         }
-        let mut entry = self.running.sqrt();
         for at in 0..count {
             let one = self.waiting[at];
             let next = self.waiting.get(at + 1).map_or(0.0, |next| next.entry);
+            let full = one.speed * one.speed;
+            if self.running == full && next == full {
+                // In the middle of a curve nothing speeds up or slows down: no root is drawn.
+                spend(one.slot, one.plain);
+                continue;
+            }
             let reach = 2.0 * one.acceleration * one.length;
-            let exit_squared = next.min(entry * entry + reach);
-            let exit = exit_squared.sqrt();
+            let exit_squared = next.min(self.running + reach);
+            let (entry, exit) = (self.running.sqrt(), exit_squared.sqrt());
             spend(one.slot, trapezoid(&one, entry, exit, reach));
-            (self.running, entry) = (exit_squared, exit);
+            self.running = exit_squared;
         }
         self.waiting.copy_within(count.., 0);
         self.waiting.truncate(self.waiting.len() - count);
@@ -253,7 +257,8 @@ mod tests {
         for (way, speed) in moves {
             let length = way[..3].iter().map(|w| w * w).sum::<f64>().sqrt();
             let length = if length > 0.0 { length } else { way[3].abs() };
-            pace.push(*way, (length, *speed, length / speed), 0, |_, t| sum += t);
+            let all = (length, 1.0 / length, *speed, length / speed);
+            pace.push(*way, all, 0, |_, t| sum += t);
         }
         pace.stop(|_, t| sum += t);
         sum
