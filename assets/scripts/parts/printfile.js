@@ -40,6 +40,7 @@ class FilePage {
     this.view = this.place && new LayerView(this.place, page, this.find("[data-point]"));
     this.shown = Number(page.dataset.layer) - 1;
     this.waiting = 0;
+    this.z = Number(this.slide.value);
   }
 
   find(what) {
@@ -60,13 +61,32 @@ class FilePage {
     if (answer.ok && at === this.shown) this.view.show(await answer.json());
   }
 
+  /** Shows the figures of a layer. */
+  values(at) {
+    for (const cell of this.page.querySelectorAll("[data-value]")) {
+      cell.textContent = this.series.figures[cell.dataset.value]?.[at] ?? "none";
+    }
+  }
+
+  /** Writes the height looked at wherever it stands. */
+  height(z) {
+    const round = Math.round(z * 100) / 100;
+    this.slide.value = z;
+    this.field.value = round;
+    const noted = this.find("[data-height]");
+    if (noted) {
+      noted.value = round;
+      this.find("[data-height-words]").textContent = round;
+    }
+    this.z = z;
+    this.lines(z);
+  }
+
   /** Turns to a layer, from 0. */
   turn(at) {
     const { series } = this;
     this.shown = Math.min(series.z.length - 1, Math.max(0, at));
-    for (const cell of this.page.querySelectorAll("[data-value]")) {
-      cell.textContent = series.figures[cell.dataset.value]?.[this.shown] ?? "none";
-    }
+    this.values(this.shown);
     this.find("[data-number]").textContent = this.shown + 1;
     this.find("[data-z]").textContent = `${series.z[this.shown]} mm`;
     if (this.layers) this.layers.value = this.shown + 1;
@@ -79,26 +99,34 @@ class FilePage {
   /** Turns to a layer, the height with it. */
   step(at) {
     this.turn(at);
-    const z = this.series.z[this.shown];
-    this.slide.value = z;
-    this.field.value = z;
-    this.lines(z);
+    this.height(this.series.z[this.shown]);
   }
 
   /** Looks at a height, the layer with it. */
   look(z) {
-    this.slide.value = z;
-    this.field.value = Math.round(z * 100) / 100;
-    this.lines(z);
+    this.height(z);
     this.turn(layerAt(this.series, z));
   }
 
-  follow(event) {
+  /** The height under the pointer; none beside the charts. */
+  under(event) {
     const chart = event.target.closest?.(".by-height");
-    if (!chart) return;
+    if (!chart) return null;
     const box = chart.getBoundingClientRect();
     const units = chart.viewBox.baseVal.height;
-    this.look(heightAt(((event.clientY - box.top) / box.height) * units, scale(chart)));
+    return heightAt(((event.clientY - box.top) / box.height) * units, scale(chart));
+  }
+
+  follow(event) {
+    const z = this.under(event);
+    if (z !== null) this.look(z);
+  }
+
+  /** What the pointer hovers over is told, and what is looked at stays. */
+  peek(event) {
+    const z = this.under(event);
+    this.lines(z ?? this.z);
+    this.values(z === null ? this.shown : layerAt(this.series, z));
   }
 
   key(event) {
@@ -120,7 +148,14 @@ class FilePage {
     charts.addEventListener("pointerdown", (event) => {
       dragged = event.pointerType === "mouse";
     });
-    charts.addEventListener("pointermove", (event) => dragged && this.follow(event));
+    charts.addEventListener("pointermove", (event) => {
+      if (dragged) this.follow(event);
+      else if (event.pointerType === "mouse") this.peek(event);
+    });
+    charts.addEventListener("pointerleave", () => {
+      this.lines(this.z);
+      this.values(this.shown);
+    });
     charts.addEventListener("click", (event) => this.follow(event));
     window.addEventListener("pointerup", () => {
       dragged = false;

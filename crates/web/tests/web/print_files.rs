@@ -76,6 +76,19 @@ async fn a_file_tells_its_facts_and_one_touch_takes_them_over() {
     );
     assert!(there.one(".layer-view").contains("Layer 21 of 40"));
     let action = page.attribute("#take-over", "action");
+    let seq = page.seq();
+    let fault = [("seq", seq.as_str()), ("take", "fault"), ("z", "4.1")];
+    let noted = w.post(&action, &fault).await;
+    assert_eq!(noted.status, StatusCode::SEE_OTHER);
+    let page = w.get(&href).await;
+    assert!(
+        page.text.contains("fault at 4.1"),
+        "and it lies across the charts"
+    );
+    assert_eq!(
+        page.all(".by-height").len(),
+        page.text.matches(r#"class="fault""#).count()
+    );
     let form = [
         ("seq", page.seq()),
         ("take", "n.nozzle_c".into()),

@@ -7,8 +7,10 @@ use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
 use crate::state::AppState;
+use crate::words::refusal;
 use axum::extract::{Path, State};
 use axum::response::{IntoResponse, Redirect};
+use suspect_core::case::Event;
 use suspect_core::settings::NumberId;
 use suspect_store::Uuid;
 
@@ -34,7 +36,20 @@ pub async fn take(
     let fault = to.facts.settings.get(NumberId::FaultHeightMm);
     let said = findings::of(&state.knowledge, &file.reading, &to, fault, good.as_ref());
     let chosen: Vec<&str> = fields.all("take").collect();
-    let events = findings::events(&state.knowledge, &said, &to, &chosen);
+    let mut events = findings::events(&state.knowledge, &said, &to, &chosen);
+    if chosen.contains(&"fault") {
+        let number = NumberId::FaultHeightMm;
+        let read = number.number().read(fields.get("z"));
+        let read = read.map_err(|problem| PageError::Refused {
+            message: refusal::number(&problem),
+            back: to.address(id, "", &[]),
+        })?;
+        events.push(Event::Measured {
+            number: number.to_string(),
+            value: read.value,
+            note: read.note,
+        });
+    }
     let z = fields.given("z").map(|z| ("z", z.to_string()));
     let back = to.address(id, "", &z.into_iter().collect::<Vec<_>>());
     if events.is_empty() {
