@@ -76,6 +76,7 @@ class FilePage {
     const noted = this.find("[data-height]");
     if (noted) {
       noted.value = round;
+      noted.form.hidden = noted.form.dataset.fault === String(round);
       this.find("[data-height-words]").textContent = round;
     }
     this.z = z;

@@ -12,7 +12,7 @@ const BESIDE: f32 = 2.0;
 const ALIGNED: f64 = 0.7;
 
 /// A file speaks of its seams from so many starts on.
-const LEAST: usize = 5;
+const LEAST: usize = 3;
 
 /// How the starts of a file line up.
 #[derive(Debug, Clone, Copy, PartialEq)]

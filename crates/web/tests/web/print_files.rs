@@ -54,6 +54,21 @@ pub async fn added(w: &Workshop, case: &str, name: &str, bytes: &[u8]) -> (Strin
     (href, page)
 }
 
+/// Touches a button that takes over, at 4.1 mm; the page as it is then.
+async fn touch(w: &Workshop, href: &str, what: &str) -> Page {
+    let page = w.get(href).await;
+    let action = page.attribute("#take-over", "action");
+    let (seq, touch) = (page.seq(), Uuid::now_v7().to_string());
+    let form = [
+        ("seq", seq.as_str()),
+        ("take", what),
+        ("touch", &touch),
+        ("z", "4.1"),
+    ];
+    assert_eq!(w.post(&action, &form).await.status, StatusCode::SEE_OTHER);
+    w.get(href).await
+}
+
 #[tokio::test]
 async fn a_file_tells_its_facts_and_one_touch_takes_them_over() {
     let w = workshop().await;
@@ -75,12 +90,7 @@ async fn a_file_tells_its_facts_and_one_touch_takes_them_over() {
         there.one(".jumps")
     );
     assert!(there.one(".layer-view").contains("Layer 21 of 40"));
-    let action = page.attribute("#take-over", "action");
-    let seq = page.seq();
-    let fault = [("seq", seq.as_str()), ("take", "fault"), ("z", "4.1")];
-    let noted = w.post(&action, &fault).await;
-    assert_eq!(noted.status, StatusCode::SEE_OTHER);
-    let page = w.get(&href).await;
+    let page = touch(&w, &href, "fault").await;
     assert!(
         page.text.contains("fault at 4.1"),
         "and it lies across the charts"
@@ -89,26 +99,12 @@ async fn a_file_tells_its_facts_and_one_touch_takes_them_over() {
         page.all(".by-height").len(),
         page.text.matches(r#"class="fault""#).count()
     );
-    let form = [
-        ("seq", page.seq()),
-        ("take", "n.nozzle_c".into()),
-        ("touch", Uuid::now_v7().to_string()),
-    ];
-    let form: Vec<(&str, &str)> = form.iter().map(|(n, v)| (*n, v.as_str())).collect();
-    assert_eq!(w.post(&action, &form).await.status, StatusCode::SEE_OTHER);
-    let page = w.get(&href).await;
+    let page = touch(&w, &href, "n.nozzle_c").await;
     assert!(
         page.one("#take-over").contains("✓ known"),
         "the nozzle's temperature is known now"
     );
-    let all = [
-        ("seq", page.seq()),
-        ("take", "all".into()),
-        ("touch", Uuid::now_v7().to_string()),
-    ];
-    let all: Vec<(&str, &str)> = all.iter().map(|(n, v)| (*n, v.as_str())).collect();
-    assert_eq!(w.post(&action, &all).await.status, StatusCode::SEE_OTHER);
-    let after = w.get(&href).await;
+    let after = touch(&w, &href, "all").await;
     assert!(
         !after.text.contains("Take over what is new"),
         "nothing is left"

@@ -81,11 +81,13 @@ pub fn svg(chart: &ByHeight<'_>) -> String {
     for v in ticks(low, high, 2.0) {
         let _ = write!(
             svg,
-            r#"<path class="rule" d="M{0:.1} {top}V{1}"/><text class="along" x="{0:.1}"
+            r#"<path class="rule" d="M{0:.1} {top}V{1}"/><text class="along" x="{3:.1}"
                 y="{2}">{v}</text>"#,
             x(v),
             h - bottom,
             h - 8.0,
+            // The last one stays on the drawing.
+            x(v).min(w - 14.0),
         );
     }
     if let Some((limit, word)) = &chart.limit {

@@ -49,6 +49,8 @@ struct FilePage {
     tall: String,
     z: String,
     fault: Option<String>,
+    /// The same as a number; empty where none is known.
+    fault_mm: String,
     error: Option<String>,
     here: Here,
     whole: Vec<(&'static str, String)>,
@@ -159,9 +161,10 @@ fn view(
         remove_action: format!("{}/remove", urls::print_file(id)),
         who: crate::screen::who().unwrap_or_default(),
         charts: figures::charts(reading, &to.facts, asked.z, asked.fault),
-        tall: show::exact((tall * 100.0).round() / 100.0),
-        z: show::exact((asked.z * 100.0).round() / 100.0),
+        tall: hundredths(tall),
+        z: hundredths(asked.z),
         fault: asked.fault.map(|z| show::with_unit(z, "mm")),
+        fault_mm: asked.fault.map(hundredths).unwrap_or_default(),
         error: asked.error.clone(),
         here: here(file, to, asked, trace),
         whole: figures::whole(reading),
@@ -175,6 +178,11 @@ fn view(
         against: against(to, id),
         ladder_href: to.address(id, "/ladder", &[]),
     }
+}
+
+/// Millimetres to a hundredth, as they stand in a field.
+fn hundredths(mm: f64) -> String {
+    show::exact((mm * 100.0).round() / 100.0)
 }
 
 fn about(file: &OpenFile) -> String {
