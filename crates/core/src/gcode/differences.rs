@@ -161,7 +161,7 @@ fn figures(before: &Reading, after: &Reading) -> Vec<Difference> {
     let mut both = |name: &str, of: &dyn Fn(&Reading) -> Option<f64>, unit: &str| {
         let [a, b] = [before, after].map(of);
         let same = match (a, b) {
-            (Some(a), Some(b)) => (a - b).abs() <= 0.01 * a.abs().max(b.abs()),
+            (Some(a), Some(b)) => (a - b).abs() <= 0.02 * a.abs().max(b.abs()),
             (a, b) => a.is_none() && b.is_none(),
         };
         if !same {
