@@ -30,12 +30,13 @@ fn extrusion_is_read_as_places_as_amounts_and_changing_between_them() {
     let mixed = of("M82\nG1 Z.2\nG1 X10 E1 F600\nM83\nG1 X20 E1\nM82\nG1 X30 E3\n");
     close(filament(&mixed), 3.0);
     assert!(mixed.absolute && mixed.relative);
-    // Said once, how filament is counted does not follow G90.
+    // `M83` holds beyond a `G90`; `G91` means amounts, and `G90` goes back to what was said.
     let said = of("M83\nG91\nG90\nG1 Z.2\nG1 X10 E1 F600\nG1 X20 E1\n");
     close(filament(&said), 2.0);
-    // Never said, it does.
-    let follows = of("G91\nG1 Z.2\nG1 X10 E1 F600\nG1 X10 E1\n");
-    close(filament(&follows), 2.0);
+    let end = of("M82\nG1 Z.2\nG1 X10 E5 F600\nG91\nG1 E-1 F300\nG90\nG1 X20 E6 F600\n");
+    close(filament(&end), 5.0 - 1.0 + 2.0);
+    let never = of("G91\nG1 Z.2\nG1 X10 E1 F600\nG1 X10 E1\n");
+    close(filament(&never), 2.0);
 }
 
 #[test]
@@ -172,6 +173,8 @@ fn the_mesh_is_told_by_commands_and_not_guessed_from_macros() {
         ("G29 L20 R200 F20 B200", "measured"),
         ("BED_MESH_PROFILE LOAD=\"cold\"", "loaded"),
         ("BED_MESH_CALIBRATE", "measured"),
+        ("G80", "measured"),
+        ("M375 P\"cold.csv\"", "loaded"),
         ("M420 S1\nM420 S0", "homes-only"),
     ] {
         assert_eq!(mesh(start).word(), Some(word), "{start}");

@@ -333,7 +333,8 @@ impl Sink for Figures {
             }
             Mark::Setting(name, value) => self.setting(name, value, machine.line),
             Mark::Head(name, value) => {
-                if self.layers.len() < 2 {
+                // How far a print is stands between layers and is no setting.
+                if self.layers.len() < 2 && !name.eq_ignore_ascii_case(b"TIME_ELAPSED") {
                     self.setting(name, value, machine.line);
                 }
             }

@@ -13,7 +13,7 @@ impl Machine {
         match words.code {
             82 | 83 => {
                 self.e_absolute = words.code == 82;
-                self.e_said = true;
+                self.e_said_absolute = self.e_absolute;
             }
             104 | 109 => self.heat(Heater::Nozzle, words, words.code == 109, sink),
             140 | 190 => self.heat(Heater::Bed, words, words.code == 190, sink),
@@ -32,6 +32,7 @@ impl Machine {
                 self.flow_factor = factor(words).unwrap_or(self.flow_factor);
                 sink.asked(Ask::FlowFactor(self.flow_factor), self);
             }
+            375 => sink.asked(Ask::LoadMesh, self),
             420 => {
                 let off = words.get(b'S') == Some(0.0);
                 sink.asked(if off { Ask::DropMesh } else { Ask::LoadMesh }, self);

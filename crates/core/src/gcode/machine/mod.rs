@@ -28,8 +28,8 @@ pub(crate) struct Machine {
     absolute: bool,
     /// Filament is counted on, not told as an amount.
     pub e_absolute: bool,
-    /// A command said how filament is counted: `G90` and `G91` then no longer change it.
-    e_said: bool,
+    /// How filament was last said to be counted; `G90` goes back to it.
+    e_said_absolute: bool,
     /// Millimetres of filament to a unit of E: below 1 where E counts mm³.
     e_scale: f64,
     /// Speed asked for, mm/s.
@@ -64,7 +64,7 @@ impl Default for Machine {
             unit: 1.0,
             absolute: true,
             e_absolute: true,
-            e_said: false,
+            e_said_absolute: true,
             e_scale: 1.0,
             feed: 25.0,
             speed_factor: 1.0,
@@ -147,12 +147,14 @@ impl Machine {
             21 => self.unit = 1.0,
             28 => self.home(words, sink),
             29 => sink.asked(mesh_command(words), self),
-            90 | 91 => {
-                self.absolute = words.code == 90;
-                if !self.e_said {
-                    self.e_absolute = self.absolute;
-                }
-            }
+            80 => sink.asked(Ask::MeasureMesh, self),
+            // A macro of the machine's own that probes the bed: what it does is not in the file.
+            32 => sink.asked(Ask::Macro, self),
+            // Ends of files draw back in `G91` and mean an amount, whatever was said before. What
+            // `M83` said holds beyond the next `G90`: not every machine sees it so, but a file
+            // that works there says it again.
+            90 => (self.absolute, self.e_absolute) = (true, self.e_said_absolute),
+            91 => (self.absolute, self.e_absolute) = (false, false),
             92 => self.rename_place(words),
             _ => {}
         }
