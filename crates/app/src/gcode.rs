@@ -12,7 +12,7 @@ use suspect_core::case::file;
 use suspect_core::evidence::Facts;
 use suspect_core::gcode::ladder::{self, Plan, Quantity};
 use suspect_core::gcode::report::{self, FileFacts, Wanted};
-use suspect_core::gcode::{Reader, Reading, differences, evidence};
+use suspect_core::gcode::{Limits as Motion, Reader, Reading, differences, evidence};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::settings::NumberId;
 use suspect_print_files::intake::{Intake, Limits, Refused, Taken};
@@ -158,8 +158,8 @@ fn take<W: Write>(path: &str, out: W, entry: Option<&str>) -> Result<(W, Taken)>
     intake.end().map_err(refused)
 }
 
-fn reading_of(path: &str, entry: Option<&str>) -> Result<(Reading, Taken)> {
-    let (reader, taken) = take(path, Text(Reader::new()), entry)?;
+fn reading_of(path: &str, entry: Option<&str>, machine: Motion) -> Result<(Reading, Taken)> {
+    let (reader, taken) = take(path, Text(Reader::with_limits(machine)), entry)?;
     let reading = reader.0.finish();
     if !reading.is_print_file() {
         let odd = reading.problem_count;
@@ -187,11 +187,12 @@ fn read_one(options: &ReadOptions) -> Result<()> {
     if options.at.is_some_and(|z| !(0.0..=5000.0).contains(&z)) {
         bail!("--at: a height is 0 to 5000 mm");
     }
-    let (reading, taken) = reading_of(path, options.entry.as_deref())?;
-    let says = if options.case.is_some() {
-        Some(says(options, &reading)?)
-    } else {
-        None
+    let knowledge = load(options.knowledge.as_deref())?;
+    let case = facts_of(&knowledge, options.case.as_deref())?;
+    let (reading, taken) = reading_of(path, options.entry.as_deref(), motion(case.as_ref()))?;
+    let says = match case {
+        Some(facts) => Some(says(&knowledge, options, &reading, facts)?),
+        None => None,
     };
     let wanted = Wanted {
         layers: options.layers,
@@ -218,11 +219,28 @@ fn read_one(options: &ReadOptions) -> Result<()> {
     Ok(())
 }
 
-fn says(options: &ReadOptions, reading: &Reading) -> Result<evidence::Says> {
-    let knowledge = load(options.knowledge.as_deref())?;
-    let facts = facts_of(&knowledge, options.case.as_deref())?.unwrap_or_default();
+/// What bounds the machine's motion where the file sets nothing: the case may know.
+fn motion(case: Option<&Facts>) -> Motion {
+    let usual = Motion::default();
+    let told = case.and_then(|facts| facts.settings.get(NumberId::AccelMmS2));
+    match told {
+        Some(told) => Motion {
+            laying: told,
+            travel: told,
+            ..usual
+        },
+        None => usual,
+    }
+}
+
+fn says(
+    knowledge: &Knowledge,
+    options: &ReadOptions,
+    reading: &Reading,
+    facts: Facts,
+) -> Result<evidence::Says> {
     let good = match &options.good {
-        Some(path) => Some(reading_of(path, None)?.0),
+        Some(path) => Some(reading_of(path, None, motion(Some(&facts)))?.0),
         None => None,
     };
     let told = facts.settings.get(NumberId::FaultHeightMm);
@@ -231,7 +249,7 @@ fn says(options: &ReadOptions, reading: &Reading) -> Result<evidence::Says> {
         fault_mm: options.at.or(told),
         good: good.as_ref(),
     };
-    Ok(evidence::says(&knowledge, reading, beside))
+    Ok(evidence::says(knowledge, reading, beside))
 }
 
 fn load(folder: Option<&Path>) -> Result<Knowledge> {
@@ -239,8 +257,8 @@ fn load(folder: Option<&Path>) -> Result<Knowledge> {
 }
 
 fn compare(options: &CompareOptions) -> Result<()> {
-    let (before, _) = reading_of(&options.before, None)?;
-    let (after, _) = reading_of(&options.after, None)?;
+    let (before, _) = reading_of(&options.before, None, Motion::default())?;
+    let (after, _) = reading_of(&options.after, None, Motion::default())?;
     let compared = differences::compare(&before, &after);
     let mut out = std::io::stdout().lock();
     if options.json {

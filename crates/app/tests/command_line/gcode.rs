@@ -201,6 +201,34 @@ fn what_is_no_print_file_gives_one_line_and_status_2() {
     }
 }
 
+#[test]
+fn where_a_file_sets_no_limits_those_of_the_case_count() {
+    let folder = Folder::new("limits");
+    let (text, _) = file(&Recipe {
+        layers: 6,
+        speeds: [60.0, 90.0, 200.0, 150.0],
+        ..Recipe::default()
+    });
+    let bare: Vec<&str> = text.lines().filter(|l| !l.starts_with("M20")).collect();
+    let bare = bare.join("\n");
+    let path = folder.put("bare.gcode", bare.as_bytes());
+    let time = |path: &str, acceleration: u32| {
+        let case = format!(
+            r#"{{ "format": "usual-suspect-case/1",
+                "settings": {{ "accel_mm_s2": {acceleration} }} }}"#
+        );
+        let case = folder.put("case.json", case.as_bytes());
+        let out = json(&run(&["gcode", path, "--json", "--case", &case], ""));
+        out["time_s"].as_f64().unwrap()
+    };
+    assert!(time(&path, 300) > 1.1 * time(&path, 3000));
+    let own = folder.put("own.gcode", text.as_bytes());
+    assert!(
+        (time(&own, 300) - time(&own, 3000)).abs() < 1e-9,
+        "its own come first"
+    );
+}
+
 /// Every value a schema asks for is there, and nothing that it does not know stands at the top.
 fn fits(schema: &Value, value: &Value, path: &str) {
     let empty = serde_json::Map::new();
