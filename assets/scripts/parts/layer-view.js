@@ -10,11 +10,11 @@ const isThin = (key) => key === "travel" || key === "wipe";
 function swatch(name, words) {
   const item = document.createElement("li");
   const drawing = document.createElementNS(SVG, "svg");
-  drawing.setAttribute("viewBox", "0 0 30 8");
+  drawing.setAttribute("viewBox", "0 0 7.5 2");
   drawing.setAttribute("width", 30);
   drawing.setAttribute("height", 8);
   const line = document.createElementNS(SVG, "path");
-  line.setAttribute("d", "M1 4H29");
+  line.setAttribute("d", "M.2 1H7.3");
   line.setAttribute("class", `laid ${name}`);
   drawing.append(line);
   item.append(drawing, ` ${words}`);

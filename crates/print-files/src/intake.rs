@@ -252,7 +252,7 @@ impl<W: Write> Intake<W> {
         let sum = self.sum.finalize();
         let taken = Taken {
             bytes: self.bytes,
-            sha256: sum.iter().map(|byte| format!("{byte:02x}")).collect(),
+            sha256: hex(&sum),
             packed,
             text_bytes: out.count,
             entries,
@@ -345,4 +345,9 @@ fn something_else(first: &[u8]) -> Option<&'static str> {
         .find(|(begin, _)| first.starts_with(begin))
         .map(|(_, what)| *what);
     known.or_else(|| first.contains(&0).then_some("a binary file"))
+}
+
+/// Bytes in hexadecimal.
+pub(crate) fn hex(bytes: &[u8]) -> String {
+    bytes.iter().map(|byte| format!("{byte:02x}")).collect()
 }

@@ -1,6 +1,6 @@
 //! The text of a file, read and put aside at once: what breaks off leaves nothing behind.
 
-use crate::intake::{Intake, Limits, Refused, Taken};
+use crate::intake::{Intake, Limits, Refused, Taken, hex};
 use sha2::{Digest, Sha256};
 use std::fs::File;
 use std::io::{self, Seek, SeekFrom, Write};
@@ -86,7 +86,7 @@ impl Keeper {
             return Err(Refused::NoPlastic);
         }
         let sum = aside.sum.finalize();
-        let text_sha256 = sum.iter().map(|byte| format!("{byte:02x}")).collect();
+        let text_sha256 = hex(&sum);
         Ok(Kept {
             taken,
             reading,

@@ -38,6 +38,12 @@ impl Fields {
         fields
     }
 
+    /// The parameters of an address.
+    pub fn of_query(query: Option<String>) -> Self {
+        let query = query.unwrap_or_default();
+        Self::of(form_urlencoded::parse(query.as_bytes()).into_owned())
+    }
+
     /// One field more.
     pub fn push(&mut self, name: String, value: String) {
         let several = SEVERAL.contains(&name.as_str());

@@ -9,7 +9,8 @@ mod numbers;
 
 pub use answer::{Answer, NoState, answer};
 pub use numbers::{
-    LINED_HOTTEST, bed_window, findings_from_numbers, hottest_nozzle, nozzle_window, window_for,
+    LINED_HOTTEST, bed_window, demand, findings_from_numbers, hottest_nozzle, melt_limit,
+    nozzle_window, window_for,
 };
 
 use crate::identified::identified;

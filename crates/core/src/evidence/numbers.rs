@@ -194,20 +194,29 @@ fn flow_demand(context: &Context, settings: &Settings) -> Drawn {
         settings.get(NumberId::LineWidthMm)?,
         settings.get(NumberId::SpeedMmS)?,
     );
-    let (limit, confidence) = match (settings.get(NumberId::MeltLimitMm3S), HotEnd::of(context)) {
-        (Some(limit), _) => (limit, Confidence::Sure),
-        (None, Some(HotEnd::Lined)) => (MELT_LINED, Confidence::Likely),
-        (None, Some(HotEnd::AllMetal)) => (MELT_ALL_METAL, Confidence::Likely),
-        (None, None) => return None,
-    };
-    let state = if rate > limit {
+    let (limit, confidence) = melt_limit(context, settings)?;
+    Some((demand(rate, limit), confidence))
+}
+
+/// The melt limit in mm³/s as told, or the usual one of the hot end; and how surely.
+pub fn melt_limit(context: &Context, settings: &Settings) -> Option<(f64, Confidence)> {
+    match (settings.get(NumberId::MeltLimitMm3S), HotEnd::of(context)) {
+        (Some(limit), _) => Some((limit, Confidence::Sure)),
+        (None, Some(HotEnd::Lined)) => Some((MELT_LINED, Confidence::Likely)),
+        (None, Some(HotEnd::AllMetal)) => Some((MELT_ALL_METAL, Confidence::Likely)),
+        (None, None) => None,
+    }
+}
+
+/// State of `flow-demand`: a rate against the melt limit, both in mm³/s.
+pub fn demand(rate: f64, limit: f64) -> &'static str {
+    if rate > limit {
         "over-limit"
     } else if rate >= NEAR_LIMIT * limit {
         "near-limit"
     } else {
         "easy"
-    };
-    Some((state, confidence))
+    }
 }
 
 fn enclosure(knowledge: &Knowledge, context: &Context, settings: &Settings) -> Drawn {

@@ -3,6 +3,7 @@
 use super::line_type::LineType;
 use super::reading::Reading;
 use super::series::Figure;
+use crate::measures::maths;
 
 /// A jump is looked for so far below and above, mm.
 pub const NEAR: f64 = 1.0;
@@ -166,15 +167,10 @@ fn wavers(values: &[Option<f64>], layer: usize) -> Option<(f64, f64)> {
     (large && (from - to).abs() > 1e-6).then_some((from, to))
 }
 
+/// The middle value; none of nothing.
 fn median(values: impl Iterator<Item = f64>) -> Option<f64> {
-    let mut values: Vec<f64> = values.collect();
-    values.sort_by(f64::total_cmp);
-    let middle = values.len() / 2;
-    match values.len() {
-        0 => None,
-        odd if odd % 2 == 1 => Some(values[middle]),
-        _ => Some(f64::midpoint(values[middle - 1], values[middle])),
-    }
+    let values: Vec<f64> = values.collect();
+    (!values.is_empty()).then(|| maths::median(&values))
 }
 
 /// Lines that begin or end, starts in the air, places where the print stands still.

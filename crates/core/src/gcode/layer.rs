@@ -170,6 +170,20 @@ impl Layer {
         self.laid > 0.0
     }
 
+    /// Counts in what was done in another one that is no layer of its own.
+    pub(crate) fn count_in(&mut self, other: &Layer) {
+        self.filament += other.filament;
+        self.time += other.time;
+        self.plain_time += other.plain_time;
+        self.laid += other.laid;
+        self.laid_time += other.laid_time;
+        self.laid_filament += other.laid_filament;
+        self.travel += other.travel;
+        self.open_travel += other.open_travel;
+        self.retractions += other.retractions;
+        self.pauses += other.pauses;
+    }
+
     /// Filament a second where plastic is laid, on the mean, mm/s.
     pub fn rate(&self) -> f64 {
         if self.laid_time > 0.0 {

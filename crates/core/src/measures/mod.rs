@@ -13,7 +13,7 @@ mod gauge;
 mod given;
 mod handoff;
 mod input;
-mod maths;
+pub(crate) mod maths;
 mod out;
 mod refused;
 mod request;

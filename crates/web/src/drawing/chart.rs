@@ -44,6 +44,19 @@ pub struct Chart<'a> {
     pub marks: Vec<Mark>,
 }
 
+/// About so many round values between two, both counted.
+pub fn round_values(low: f64, high: f64, about: f64) -> Vec<f64> {
+    let raw = (high - low) / about;
+    if raw <= 0.0 || !raw.is_finite() {
+        return Vec::new();
+    }
+    let decade = 10f64.powf(raw.log10().floor());
+    let steps = [1.0, 2.0, 5.0, 10.0].map(|m| m * decade);
+    let step = steps.into_iter().find(|s| *s >= raw).unwrap_or(raw);
+    let (first, last) = ((low / step).ceil() as i64, (high / step).floor() as i64);
+    (first..=last).map(|n| n as f64 * step).collect()
+}
+
 /// How values of an axis lie on the drawing.
 struct Scale {
     low: f64,
@@ -100,13 +113,7 @@ impl Scale {
                 (first..first + 8).flat_map(|e| [1.0, 2.0, 5.0].map(|m| m * 10f64.powi(e)));
             return decades.filter(|v| self.holds(*v)).collect();
         }
-        let raw = (self.high - self.low) / about;
-        let decade = 10f64.powf(raw.log10().floor());
-        let steps = [1.0, 2.0, 5.0, 10.0].map(|m| m * decade);
-        let step = steps.into_iter().find(|s| *s >= raw).unwrap_or(raw);
-        let first = (self.low / step).ceil() as i64;
-        let values = (first..).map(|n| n as f64 * step);
-        values.take_while(|v| *v <= self.high).collect()
+        round_values(self.low, self.high, about)
     }
 
     fn holds(&self, v: f64) -> bool {

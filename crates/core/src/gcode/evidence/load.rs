@@ -1,44 +1,21 @@
 //! What a file asks too much of: flow against the melt limit, short layers, chewed filament.
 
 use super::{Answer, Sign};
-use crate::evidence::{Confidence, Facts};
+use crate::evidence::{Facts, demand, melt_limit};
 use crate::gcode::reading::{Reading, SHORT_LAYER};
 use crate::gcode::report::to;
-use crate::profile::{FieldId, HotEnd};
-use crate::settings::NumberId;
-
-/// Share of the melt limit from which a flow counts as near it.
-const NEAR_LIMIT: f64 = 0.8;
-
-/// Melt limits assumed where none is known, mm³/s: lined, all-metal.
-const MELT: [f64; 2] = [10.0, 14.0];
+use crate::profile::FieldId;
 
 /// Filament drawn through the gear more often than this is chewed.
 const MANY_ON_ONE_STRETCH: u32 = 8;
 
-/// The melt limit told, or the usual one of the hot end.
-pub fn melt_limit(facts: &Facts) -> Option<f64> {
-    let told = facts.settings.get(NumberId::MeltLimitMm3S);
-    told.or(HotEnd::of(&facts.context).map(|h| MELT[usize::from(h != HotEnd::Lined)]))
-}
-
 /// Flow against the melt limit.
 pub(super) fn flow_demand(reading: &Reading, facts: &Facts) -> Option<Answer> {
-    let limit = melt_limit(facts)?;
+    let (limit, sure) = melt_limit(&facts.context, &facts.settings)?;
     let flow = to(2, reading.flow(reading.rate_95));
     let (at, layer) = reading.peak()?;
     let peak = to(2, reading.flow(layer.peak_rate));
-    let state = match flow / limit {
-        share if share > 1.0 => "over-limit",
-        share if share >= NEAR_LIMIT => "near-limit",
-        _ => "easy",
-    };
-    let told = facts.settings.get(NumberId::MeltLimitMm3S).is_some();
-    let sure = if told {
-        Confidence::Sure
-    } else {
-        Confidence::Likely
-    };
+    let state = demand(flow, limit);
     let why = format!(
         "95 % of the time up to {flow} mm³/s of {limit} mm³/s; the most is {peak} in layer {}",
         at + 1
@@ -55,15 +32,15 @@ pub(super) fn signs(reading: &Reading, facts: &Facts) -> Vec<Sign> {
             why,
         });
     };
-    if let (Some(limit), Some((at, layer))) = (melt_limit(facts), reading.peak()) {
+    let limit = melt_limit(&facts.context, &facts.settings);
+    if let (Some((limit, _)), Some((at, layer))) = (limit, reading.peak()) {
         let peak = to(2, reading.flow(layer.peak_rate));
-        let over = peak > limit;
-        if peak >= NEAR_LIMIT * limit {
-            let what = if over {
-                "over-melt-limit"
-            } else {
-                "near-melt-limit"
-            };
+        let what = match demand(peak, limit) {
+            "over-limit" => Some("over-melt-limit"),
+            "near-limit" => Some("near-melt-limit"),
+            _ => None,
+        };
+        if let Some(what) = what {
             let why = format!(
                 "layer {} asks for {peak} mm³/s; {limit} can be melted",
                 at + 1

@@ -5,7 +5,6 @@ mod answers;
 mod load;
 
 pub(super) use answers::top_skin;
-pub use load::melt_limit;
 
 use super::numbers;
 use super::reading::Reading;

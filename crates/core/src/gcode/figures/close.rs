@@ -78,12 +78,7 @@ impl Figures {
                 continue;
             }
             let before = kept.last_mut().unwrap_or(&mut self.outside);
-            before.time += layer.time;
-            before.plain_time += layer.plain_time;
-            before.filament += layer.filament;
-            before.travel += layer.travel;
-            before.retractions += layer.retractions;
-            before.pauses += layer.pauses;
+            before.count_in(&layer);
         }
         *layers = kept;
     }

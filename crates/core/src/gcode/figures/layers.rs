@@ -178,16 +178,7 @@ impl Figures {
         self.stand();
         self.strokes.clear();
         let first = self.layers.remove(0);
-        let outside = &mut self.outside;
-        outside.filament += first.filament;
-        outside.time += first.time;
-        outside.plain_time += first.plain_time;
-        outside.laid += first.laid;
-        outside.laid_time += first.laid_time;
-        outside.laid_filament += first.laid_filament;
-        outside.travel += first.travel;
-        outside.retractions += first.retractions;
-        outside.pauses += first.pauses;
+        self.outside.count_in(&first);
         self.flow = super::Flow::default();
     }
 

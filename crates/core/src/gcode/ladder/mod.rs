@@ -9,7 +9,7 @@ pub use make::{Ladder, make};
 
 use super::reading::Reading;
 use super::report::to;
-use crate::evidence::{Facts, hottest_nozzle, nozzle_window};
+use crate::evidence::{Facts, LINED_HOTTEST, hottest_nozzle, nozzle_window};
 use crate::identified::identified;
 use crate::knowledge::Knowledge;
 use crate::profile::HotEnd;
@@ -29,9 +29,6 @@ identified! {
         RetractMm = "retract_mm",
     }
 }
-
-/// A lined hot end gives off harmful gas above; it is never asked for more, °C.
-const LINED_MOST: f64 = 240.0;
 
 /// Bands are at least so many layers.
 const LEAST_LAYERS: f64 = 3.0;
@@ -227,7 +224,7 @@ fn allowed(
             if lined {
                 let most = hottest_nozzle(knowledge, &facts.context, &facts.settings);
                 let why = "the limit of a lined hot end, which gives off harmful gas above";
-                within(150.0, most.min(LINED_MOST), "°C", why)?;
+                within(150.0, most.min(LINED_HOTTEST), "°C", why)?;
             }
             match nozzle_window(knowledge, &facts.context, &facts.settings) {
                 Some((low, high)) if low > 0.0 => {

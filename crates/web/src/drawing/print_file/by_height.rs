@@ -1,6 +1,8 @@
 //! A figure with the print's height upward: each layer a step, the height of the fault across.
 
+use crate::drawing::chart::round_values;
 use crate::drawing::escape;
+use crate::show;
 use std::fmt::Write;
 
 /// Width and height, in units of the drawing. The script that reads heights off a chart knows
@@ -67,27 +69,29 @@ pub fn svg(chart: &ByHeight<'_>) -> String {
         chart.figure,
         escape(chart.title),
     );
-    for z in ticks(0.0, chart.tall, 5.0) {
+    for z in round_values(0.0, chart.tall, 5.0) {
         let _ = write!(
             svg,
             r#"<path class="rule" d="M{left} {0:.1}H{1}"/><text class="up" x="{2}"
-                y="{3:.1}">{z}</text>"#,
+                y="{3:.1}">{4}</text>"#,
             y(z),
             w - right,
             left - 5.0,
             y(z) + 4.0,
+            show::number(z),
         );
     }
-    for v in ticks(low, high, 2.0) {
+    for v in round_values(low, high, 2.0) {
         let _ = write!(
             svg,
             r#"<path class="rule" d="M{0:.1} {top}V{1}"/><text class="along" x="{3:.1}"
-                y="{2}">{v}</text>"#,
+                y="{2}">{4}</text>"#,
             x(v),
             h - bottom,
             h - 8.0,
             // The last one stays on the drawing.
             x(v).min(w - 14.0),
+            show::number(v),
         );
     }
     if let Some((limit, word)) = &chart.limit {
@@ -174,34 +178,15 @@ fn line(steps: &[Step], tall: f64, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f6
     path
 }
 
-/// About so many round numbers between two values.
-fn ticks(low: f64, high: f64, about: f64) -> Vec<f64> {
-    let raw = (high - low) / about;
-    if raw <= 0.0 || !raw.is_finite() {
-        return Vec::new();
-    }
-    let power = 10f64.powf(raw.log10().floor());
-    let factor = [1.0, 2.0, 5.0, 10.0]
-        .into_iter()
-        .find(|f| f * power >= raw)
-        .unwrap_or(10.0);
-    let step = factor * power;
-    let first = (low / step).ceil() as i64;
-    let last = (high / step).floor() as i64;
-    (first..=last)
-        .map(|n| ((n as f64 * step) * 1e6).round() / 1e6)
-        .collect()
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
 
     #[test]
     fn ticks_are_round_and_within() {
-        assert_eq!(ticks(0.0, 40.0, 5.0), [0.0, 10.0, 20.0, 30.0, 40.0]);
-        assert_eq!(ticks(0.0, 7.5, 2.0), [0.0, 5.0]);
-        assert!(ticks(3.0, 3.0, 4.0).is_empty());
+        assert_eq!(round_values(0.0, 40.0, 5.0), [0.0, 10.0, 20.0, 30.0, 40.0]);
+        assert_eq!(round_values(0.0, 7.5, 2.0), [0.0, 5.0]);
+        assert!(round_values(3.0, 3.0, 4.0).is_empty());
     }
 
     #[test]

@@ -7,7 +7,7 @@ use crate::page_error::PageError;
 use crate::pages::bench::context::For;
 use crate::pages::bench::desk::Desk;
 use crate::pages::bench::form::in_words;
-use crate::pages::bench::measure::{named, of_query};
+use crate::pages::bench::measure::named;
 use crate::pages::parts::files::{Sent, take};
 use crate::pages::{Answer, Page, again};
 use crate::state::AppState;
@@ -64,7 +64,7 @@ const BELTS: [(&str, &str, &str); 2] = [
 
 /// `GET /bench/tone?case=…&machine=…`
 pub async fn show(State(state): State<AppState>, RawQuery(query): RawQuery) -> Page {
-    let fields = of_query(query);
+    let fields = Fields::of_query(query);
     Ok(Html(
         page(&state, &fields, [Heard::default(), Heard::default()]).await?,
     ))

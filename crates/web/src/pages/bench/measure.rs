@@ -45,12 +45,6 @@ pub fn named(id: &str) -> Result<&'static Measure, PageError> {
     measures::measure(id).map_err(|_| PageError::NotFound("measure"))
 }
 
-/// The fields of an address.
-pub fn of_query(query: Option<String>) -> Fields {
-    let query = query.unwrap_or_default();
-    Fields::of(form_urlencoded::parse(query.as_bytes()).into_owned())
-}
-
 /// `GET /bench/{measure}?case=…&machine=…` and the inputs by name.
 pub async fn show(
     State(state): State<AppState>,
@@ -58,7 +52,7 @@ pub async fn show(
     RawQuery(query): RawQuery,
 ) -> Page {
     let measure = named(&id)?;
-    let fields = of_query(query);
+    let fields = Fields::of_query(query);
     Ok(Html(page(&state, measure, &fields, None).await?))
 }
 

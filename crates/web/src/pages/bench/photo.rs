@@ -7,7 +7,7 @@ use crate::pages::Page;
 use crate::pages::bench::context::For;
 use crate::pages::bench::follows::Follows;
 use crate::pages::bench::form::{Typed, in_words};
-use crate::pages::bench::measure::{named, of_query};
+use crate::pages::bench::measure::named;
 use crate::pages::bench::points::{Kind, Placed};
 use crate::pages::open_case::{CaseHead, OpenCase};
 use crate::pages::parts::link::Link;
@@ -58,7 +58,7 @@ pub async fn show(
     Path((_, picture)): Path<(String, String)>,
     RawQuery(query): RawQuery,
 ) -> Page {
-    let mut fields = of_query(query);
+    let mut fields = Fields::of_query(query);
     fields.push("case".into(), case.id.to_string());
     let kind = Kind::named(fields.get("what"));
     let size = {

@@ -1,10 +1,11 @@
 //! A reading from a device, put among those of a field.
 
+use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::again;
 use crate::pages::bench::device::device_for;
-use crate::pages::bench::measure::{named, of_query, page};
+use crate::pages::bench::measure::{named, page};
 use crate::state::AppState;
 use crate::{show, urls};
 use axum::extract::{Path, RawQuery, State};
@@ -23,7 +24,7 @@ pub async fn take(
     RawQuery(query): RawQuery,
 ) -> Answer {
     let measure = named(&id)?;
-    let mut fields = of_query(query);
+    let mut fields = Fields::of_query(query);
     let input = measure
         .input(&input)
         .ok_or(PageError::NotFound("measure"))?;

@@ -8,7 +8,7 @@ use crate::pages::bench::context::For;
 use crate::pages::bench::desk::Desk;
 use crate::pages::bench::follows::Follows;
 use crate::pages::bench::form::{Typed, in_words};
-use crate::pages::bench::measure::{named, of_query};
+use crate::pages::bench::measure::named;
 use crate::pages::parts::files::{Sent, take};
 use crate::pages::parts::reading::InputView;
 use crate::pages::{Answer, Page, again};
@@ -47,7 +47,7 @@ struct TracePage {
 
 /// `GET /bench/temperature-trace?case=…&machine=…`
 pub async fn show(State(state): State<AppState>, RawQuery(query): RawQuery) -> Page {
-    Ok(Html(page(&state, of_query(query), None).await?))
+    Ok(Html(page(&state, Fields::of_query(query), None).await?))
 }
 
 /// `POST /bench/temperature-trace`: a table, pasted or as a file.

@@ -5,6 +5,7 @@ use super::open_file::as_stored;
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::open_case::{OpenCase, OpenMachine};
+use crate::pages::parts::files::{self, STILL};
 use crate::pages::{Answer, Page, again};
 use crate::protection::LARGEST_FORM;
 use crate::state::AppState;
@@ -15,8 +16,7 @@ use axum::body::Bytes;
 use axum::extract::multipart::{Field, MultipartRejection};
 use axum::extract::{Multipart, State};
 use axum::response::{Html, IntoResponse, Redirect};
-use std::time::Duration;
-use suspect_core::case::{Event, LONGEST_TITLE};
+use suspect_core::case::Event;
 use suspect_core::machine::MachineEvent;
 use suspect_print_files::{Keeper, Kept, Limits, Refused};
 use suspect_store::print_files::NewFile;
@@ -26,8 +26,6 @@ use tokio::time::timeout;
 
 /// Print files read at a time in one process. Others wait before their bodies are read.
 static READING: Semaphore = Semaphore::const_new(2);
-/// How long an upload may stand still before it is given up.
-const STILL: Duration = Duration::from_secs(20);
 /// Pieces of an upload that may wait for the reader.
 const WAITING: usize = 8;
 
@@ -136,13 +134,19 @@ async fn take(state: &AppState, target: Target, form: Form) -> Answer {
             return Ok(again(target.render(Some(broke_off()))?));
         };
         let Some(field) = field else { break };
-        match field.file_name().map(file_name) {
+        match field.file_name().map(files::file_name) {
             Some(name) if came.is_none() => {
                 let chosen = fields.given("entry").map(str::to_owned);
                 came = Some((name, read(field, chosen).await?));
             }
             Some(_) => {}
-            None => words(field, &mut fields).await?,
+            None => {
+                let name = field.name().unwrap_or_default().to_string();
+                let Some(text) = files::read(field, LARGEST_FORM).await else {
+                    return Ok(again(target.render(Some(broke_off()))?));
+                };
+                fields.push(name, String::from_utf8_lossy(&text).into_owned());
+            }
         }
     }
     let (name, kept) = match came {
@@ -162,29 +166,6 @@ async fn take(state: &AppState, target: Target, form: Form) -> Answer {
 
 fn broke_off() -> String {
     "The upload broke off before it was complete; nothing was kept. Send the file again.".into()
-}
-
-/// The last part of a path, without what cannot be kept.
-fn file_name(given: &str) -> String {
-    let last = given.rsplit(['/', '\\']).next().unwrap_or("");
-    last.chars()
-        .filter(|c| !c.is_control())
-        .take(LONGEST_TITLE / 2)
-        .collect()
-}
-
-/// Takes a field of words in.
-async fn words(mut field: Field<'_>, fields: &mut Fields) -> Result<(), PageError> {
-    let name = field.name().unwrap_or_default().to_string();
-    let mut bytes = Vec::new();
-    while let Ok(Ok(Some(chunk))) = timeout(STILL, field.chunk()).await {
-        bytes.extend_from_slice(&chunk);
-        if bytes.len() > LARGEST_FORM {
-            return Err(PageError::TooLarge);
-        }
-    }
-    fields.push(name, String::from_utf8_lossy(&bytes).into_owned());
-    Ok(())
 }
 
 /// Reads a file while it comes. The inner error is for the person who sent it.

@@ -1,8 +1,8 @@
 //! Two print files compared: settings, figures, and by height.
 
 use super::open_file::{For, OpenFile};
-use super::show::of_query;
 use crate::drawing::print_file::by_height::{ByHeight, Step, svg};
+use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::{Answer, Page};
 use crate::show;
@@ -62,7 +62,7 @@ pub async fn show(
     Path((_, other)): Path<(String, String)>,
     RawQuery(query): RawQuery,
 ) -> Page {
-    let to = For::read(&state, &of_query(query)).await?;
+    let to = For::read(&state, &Fields::of_query(query)).await?;
     let (files, compared) = both(&state, before, &other).await?;
     let html = think(|| view(&files, &compared, &to).render());
     Ok(Html(html.await?))

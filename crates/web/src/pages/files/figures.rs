@@ -3,8 +3,7 @@
 use crate::drawing::print_file::by_height::{ByHeight, Step, svg};
 use crate::show;
 use crate::words::print_file as words;
-use suspect_core::evidence::Facts;
-use suspect_core::gcode::evidence::melt_limit;
+use suspect_core::evidence::{Facts, melt_limit};
 use suspect_core::gcode::{Figure, Reading, SHORT_LAYER, seam};
 
 /// Figures drawn by height, side by side.
@@ -38,7 +37,8 @@ pub fn charts(reading: &Reading, facts: &Facts, at: f64, fault: Option<f64>) -> 
         };
         let limit = match figure {
             Figure::LayerTime => Some((SHORT_LAYER, format!("{SHORT_LAYER} s"))),
-            Figure::Flow => melt_limit(facts).map(|mm3| (mm3, "melt limit".to_string())),
+            Figure::Flow => melt_limit(&facts.context, &facts.settings)
+                .map(|(mm3, _)| (mm3, "melt limit".to_string())),
             _ => None,
         };
         let title = match figure.unit() {

@@ -2,7 +2,6 @@
 //! out; a label for the piece, and where its result is read.
 
 use super::open_file::{For, OpenFile};
-use super::show::of_query;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::parts::link::Choice;
@@ -72,7 +71,7 @@ pub async fn show(
     file: OpenFile,
     RawQuery(query): RawQuery,
 ) -> Page {
-    let fields = of_query(query);
+    let fields = Fields::of_query(query);
     let to = For::read(&state, &fields).await?;
     let asked = fields.given("from").is_some();
     let mut errors = Errors::new();
@@ -95,7 +94,7 @@ pub async fn file(
     file: OpenFile,
     RawQuery(query): RawQuery,
 ) -> Answer {
-    let fields = of_query(query);
+    let fields = Fields::of_query(query);
     let to = For::read(&state, &fields).await?;
     let back = to.address(file.row.id, "/ladder", &sent(&fields));
     let refused = |message: String| PageError::Refused {

@@ -2,7 +2,8 @@
 
 use crate::form::Fields;
 use crate::page_error::PageError;
-use crate::pages::open_case::{OpenCase, OpenMachine};
+use crate::pages::open_case::OpenCase;
+use crate::pages::parts::whom::Whom;
 use crate::state::AppState;
 use crate::urls;
 use axum::extract::{FromRequestParts, RawPathParams};
@@ -10,7 +11,7 @@ use axum::http::request::Parts;
 use suspect_core::evidence::Facts;
 use suspect_core::gcode::trace::{Trace, Tracer};
 use suspect_core::gcode::{Reader, Reading};
-use suspect_core::machine::{build, good_file};
+use suspect_core::machine::good_file;
 use suspect_store::machines::Machine;
 use suspect_store::print_files::FileRow;
 use suspect_store::{StoreError, Uuid, think};
@@ -144,35 +145,15 @@ impl For {
     /// # Errors
     /// When there is no such case or machine, or the database cannot be reached.
     pub async fn read(state: &AppState, fields: &Fields) -> Result<Self, PageError> {
-        let id = |name: &'static str| match fields.given(name) {
-            Some(text) => text
-                .parse::<Uuid>()
-                .map(Some)
-                .map_err(|_| PageError::NotFound(name)),
-            None => Ok(None),
-        };
-        let case = match id("case")? {
-            Some(case) => Some(OpenCase::read(state, case).await?),
-            None => None,
-        };
-        let machine = match (&case, id("machine")?) {
-            (Some(case), _) => Some(case.machine.clone()),
-            (None, Some(machine)) => Some(OpenMachine::read(state, machine).await?.0),
-            (None, None) => None,
-        };
-        let good = match &machine {
-            Some(machine) => {
-                let log = state.store.machine_log(machine.id).await?;
-                good_file(&log).and_then(|(id, name)| Some((id.parse().ok()?, name.to_string())))
-            }
-            None => None,
-        };
-        let mut facts = Facts::default();
-        match (&case, &machine) {
-            (Some(case), _) => facts = case.state.facts.clone(),
-            (None, Some(machine)) => facts.context = build(&machine.profile),
-            (None, None) => {}
-        }
+        let whom = Whom::read(state, fields).await?;
+        let good = good_file(&whom.log);
+        let good = good.and_then(|(id, name)| Some((id.parse().ok()?, name.to_string())));
+        let Whom {
+            case,
+            machine,
+            facts,
+            ..
+        } = whom;
         Ok(Self {
             case,
             machine,

@@ -83,7 +83,7 @@ pub async fn show(
     file: OpenFile,
     RawQuery(query): RawQuery,
 ) -> Page {
-    let fields = of_query(query);
+    let fields = Fields::of_query(query);
     let to = For::read(&state, &fields).await?;
     let fault = to.facts.settings.get(NumberId::FaultHeightMm);
     let (z, error) = height(&fields, fault, &file.reading);
@@ -114,13 +114,6 @@ struct Asked {
     layer: usize,
     error: Option<String>,
     fault: Option<f64>,
-}
-
-/// The parameters of an address.
-pub(super) fn of_query(query: Option<String>) -> Fields {
-    let query = query.unwrap_or_default();
-    let pairs = form_urlencoded::parse(query.as_bytes());
-    Fields::of(pairs.map(|(n, v)| (n.into_owned(), v.into_owned())))
 }
 
 /// The height looked at: as asked, else that of the fault, else the middle of the print.

@@ -5,6 +5,7 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
+use crate::pages::parts::files::file_name;
 use crate::protection::LARGEST_FORM;
 use crate::state::AppState;
 use crate::words::refusal;
@@ -13,7 +14,7 @@ use axum::extract::multipart::{Field, MultipartRejection};
 use axum::extract::{Multipart, State};
 use axum::response::{IntoResponse, Redirect};
 use std::time::{Duration, Instant};
-use suspect_core::case::{Event, Holding, LONGEST_TITLE, MOST_PICTURES, Problem};
+use suspect_core::case::{Event, Holding, MOST_PICTURES, Problem};
 use suspect_pictures::{Kept, LARGEST_FILE, Refused, take_in};
 use suspect_store::pictures::PictureBytes;
 use suspect_store::{Stamp, StoreError, Touch, Uuid};
@@ -167,15 +168,6 @@ async fn read(mut field: Field<'_>, most: usize) -> Option<Bytes> {
         }
     }
     Some(bytes)
-}
-
-/// The last part of a path, without what cannot be kept, no longer than a title.
-fn file_name(given: &str) -> String {
-    let last = given.rsplit(['/', '\\']).next().unwrap_or("");
-    last.chars()
-        .filter(|c| !c.is_control())
-        .take(LONGEST_TITLE / 2)
-        .collect()
 }
 
 /// Takes the n-th picture of a form in. The inner error is for the person who sent it.

@@ -1,14 +1,15 @@
-//! Files sent with a form: read within bounds, nothing of them stored.
+//! Files sent with a form: read within bounds.
 
 use crate::form::Fields;
 use crate::protection::LARGEST_FORM;
 use axum::extract::Multipart;
 use axum::extract::multipart::Field;
 use std::time::Duration;
+use suspect_core::case::LONGEST_TITLE;
 use tokio::time::timeout;
 
 /// How long an upload may stand still before it is given up.
-const STILL: Duration = Duration::from_secs(20);
+pub const STILL: Duration = Duration::from_secs(20);
 
 /// A file as it came.
 pub struct File {
@@ -57,7 +58,7 @@ pub async fn take(form: &mut Multipart, most: usize) -> Sent {
 }
 
 /// The bytes of a field; nothing when there are too many, or the line breaks off or stands still.
-async fn read(mut field: Field<'_>, most: usize) -> Option<Vec<u8>> {
+pub async fn read(mut field: Field<'_>, most: usize) -> Option<Vec<u8>> {
     let mut bytes = Vec::new();
     loop {
         match timeout(STILL, field.chunk()).await {
@@ -66,4 +67,13 @@ async fn read(mut field: Field<'_>, most: usize) -> Option<Vec<u8>> {
             _ => return None,
         }
     }
+}
+
+/// The last part of a path, without what cannot be kept, no longer than a title.
+pub fn file_name(given: &str) -> String {
+    let last = given.rsplit(['/', '\\']).next().unwrap_or("");
+    last.chars()
+        .filter(|c| !c.is_control())
+        .take(LONGEST_TITLE / 2)
+        .collect()
 }

@@ -13,4 +13,5 @@ pub mod reading;
 pub mod schools;
 pub mod tag;
 pub mod timers;
+pub mod whom;
 pub mod work;
