@@ -206,6 +206,7 @@ fn files() -> Router<AppState> {
         .route("/files/{file}/against/{other}/data", get(against::data))
         .route("/files/{file}/ladder", get(ladder::show))
         .route("/files/{file}/ladder/file", get(ladder::file))
+        .route("/files/{file}/ladder/label", get(ladder::label))
         .route("/files/{file}/remove", post(remove::remove))
         .route("/cases/{id}/files/{file}/take", post(take_over::take))
 }

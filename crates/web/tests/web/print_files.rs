@@ -322,6 +322,15 @@ async fn a_ladder_is_shown_made_and_refused_outside_the_window() {
             .iter()
             .any(|l| l.contains("/bench/tower-reading") && l.contains("first=220"))
     );
+    let sheet = page
+        .links()
+        .into_iter()
+        .find(|l| l.contains("/ladder/label"))
+        .unwrap();
+    let sheet = w.get(&sheet).await;
+    assert_eq!(sheet.one(".piece-sheet h1"), "Nozzle temperature");
+    assert_eq!(sheet.all(".piece-sheet tbody tr").len(), 3 + 1 + 1);
+    assert!(sheet.text.contains("<svg"), "the code to its reading");
     let hot = w.get(&ladder("400")).await;
     assert!(
         hot.one(".error").contains("400 °C"),
@@ -330,4 +339,41 @@ async fn a_ladder_is_shown_made_and_refused_outside_the_window() {
     );
     assert!(!hot.text.contains("/ladder/file"));
     w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_container_names_the_print_files_it_holds_and_another_one_is_read_by_name() {
+    let w = workshop().await;
+    let case = w.open(&[]).await;
+    let plates = container(&[
+        ("plate_1.gcode", lighthouse(Recipe::default())),
+        (
+            "plate 2.gcode",
+            lighthouse(Recipe {
+                fan_change: Some((4.0, 40.0)),
+                ..Recipe::default()
+            }),
+        ),
+    ]);
+    let (_, page) = added(&w, &case, "both.zip", &plates).await;
+    assert_eq!(page.one("h1"), "both.zip: plate 2.gcode");
+    assert!(page.text.contains("holds 2 print files"));
+    let other = page
+        .links()
+        .into_iter()
+        .find(|l| l.contains("entry="))
+        .unwrap();
+    let form = w.get(&other).await;
+    assert_eq!(form.attribute("#entry", "value"), "plate_1.gcode");
+    w.db.remove().await;
+}
+
+fn container(entries: &[(&str, Vec<u8>)]) -> Vec<u8> {
+    let mut writer = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (name, bytes) in entries {
+        let options = zip::write::SimpleFileOptions::default();
+        writer.start_file(*name, options).unwrap();
+        std::io::Write::write_all(&mut writer, bytes).unwrap();
+    }
+    writer.finish().unwrap().into_inner()
 }

@@ -35,7 +35,7 @@ async fn a_file_is_dropped_on_a_case_looked_through_and_believed() {
         ..Recipe::default()
     };
     let made = String::from_utf8(lighthouse(recipe)).unwrap();
-    browser.goto(&format!("{base}{case}/files")).await.unwrap();
+    browser.goto(&format!("{base}{case}")).await.unwrap();
     until(
         &browser,
         "document.documentElement.classList.contains('scripted')",

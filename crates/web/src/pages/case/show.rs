@@ -73,6 +73,8 @@ struct CasePage {
     pictures: Vec<PictureCard>,
     /// Print files: name and address.
     files: Vec<(String, String)>,
+    /// The largest print file that is read, MB.
+    megabytes: u64,
 }
 
 /// A step that is not done now.
@@ -206,6 +208,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         hearsay: hearsay(k, case),
         pictures: cards(case),
         files: files(case),
+        megabytes: suspect_print_files::Limits::default().bytes >> 20,
     }
 }
 

@@ -14,7 +14,7 @@ use crate::{show, urls};
 use askama::Template;
 use axum::body::Bytes;
 use axum::extract::multipart::{Field, MultipartRejection};
-use axum::extract::{Multipart, State};
+use axum::extract::{Multipart, RawQuery, State};
 use axum::response::{Html, IntoResponse, Redirect};
 use suspect_core::case::Event;
 use suspect_core::machine::MachineEvent;
@@ -28,6 +28,9 @@ use tokio::time::timeout;
 static READING: Semaphore = Semaphore::const_new(2);
 /// Pieces of an upload that may wait for the reader.
 const WAITING: usize = 8;
+
+/// Other print files of a container that are named.
+const MOST_OTHERS: usize = 24;
 
 /// Largest body of the form, in bytes: a file and the form around it.
 pub const LARGEST_UPLOAD: usize = (512 << 20) + (1 << 20);
@@ -45,6 +48,8 @@ struct AddPage {
     problem: Option<String>,
     /// Files that are there already: name and address.
     there: Vec<(String, String)>,
+    /// Of a container, the entry asked for.
+    entry: String,
 }
 
 /// Whom a file is added to.
@@ -54,7 +59,7 @@ enum Target {
 }
 
 impl Target {
-    fn page(&self, problem: Option<String>) -> AddPage {
+    fn page(&self, entry: &str, problem: Option<String>) -> AddPage {
         let megabytes = Limits::default().bytes >> 20;
         match self {
             Target::Case(case) => AddPage {
@@ -70,6 +75,7 @@ impl Target {
                 megabytes,
                 problem,
                 there: there(case),
+                entry: entry.to_string(),
             },
             Target::Machine(OpenMachine(machine)) => AddPage {
                 title: "The last good file",
@@ -81,12 +87,19 @@ impl Target {
                 megabytes,
                 problem,
                 there: Vec::new(),
+                entry: entry.to_string(),
             },
         }
     }
 
     fn render(&self, problem: Option<String>) -> Result<String, PageError> {
-        Ok(self.page(problem).render()?)
+        Ok(self.page("", problem).render()?)
+    }
+
+    /// The empty form. The address may name the entry of a container that is wanted.
+    fn form(&self, query: Option<String>) -> Page {
+        let fields = Fields::of_query(query);
+        Ok(Html(self.page(fields.get("entry"), None).render()?))
     }
 }
 
@@ -100,13 +113,13 @@ fn there(case: &OpenCase) -> Vec<(String, String)> {
 }
 
 /// `GET /cases/{id}/files`
-pub async fn form(case: OpenCase) -> Page {
-    Ok(Html(Target::Case(Box::new(case)).render(None)?))
+pub async fn form(case: OpenCase, RawQuery(query): RawQuery) -> Page {
+    Target::Case(Box::new(case)).form(query)
 }
 
 /// `GET /machines/{id}/files`
-pub async fn form_for_machine(machine: OpenMachine) -> Page {
-    Ok(Html(Target::Machine(machine).render(None)?))
+pub async fn form_for_machine(machine: OpenMachine, RawQuery(query): RawQuery) -> Page {
+    Target::Machine(machine).form(query)
 }
 
 type Form = Result<Multipart, MultipartRejection>;
@@ -157,9 +170,10 @@ async fn take(state: &AppState, target: Target, form: Form) -> Answer {
         }
         None => return Ok(again(target.render(Some("No file was chosen.".into()))?)),
     };
+    let (name, others) = within(name, &kept.taken.entries);
     let id = keep(state, kept).await?;
     match record(state, &target, &fields, id, name).await? {
-        Ok(to) => Ok(Redirect::to(&to).into_response()),
+        Ok(to) => Ok(Redirect::to(&format!("{to}{others}")).into_response()),
         Err(why) => Ok(again(target.render(Some(why))?)),
     }
 }
@@ -210,6 +224,22 @@ async fn read(
     }
     let kept = tokio::task::spawn_blocking(move || keeper.end()).await;
     Ok(kept.map_err(|_| PageError::Broken)?.map_err(refused))
+}
+
+/// What a file out of a container is called, and what its page is told of the other print files
+/// there: nothing where it was the only one.
+fn within(name: String, entries: &[String]) -> (String, String) {
+    let [read, others @ ..] = entries else {
+        return (name, String::new());
+    };
+    if others.is_empty() {
+        return (name, String::new());
+    }
+    let told = others.iter().take(MOST_OTHERS).map(|other| {
+        let other: String = form_urlencoded::byte_serialize(other.as_bytes()).collect();
+        format!("&other={other}")
+    });
+    (format!("{name}: {read}"), told.collect())
 }
 
 async fn keep(state: &AppState, kept: Kept) -> Result<Uuid, PageError> {

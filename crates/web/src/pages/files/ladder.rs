@@ -5,12 +5,13 @@ use super::open_file::{For, OpenFile};
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::parts::link::Choice;
+use crate::pages::parts::tag;
 use crate::pages::{Answer, Page};
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{RawQuery, State};
-use axum::http::header;
+use axum::http::{HeaderMap, header};
 use axum::response::{Html, IntoResponse};
 use suspect_core::gcode::ladder::{Band, Plan, Quantity, bands, make};
 use suspect_core::settings::read_number;
@@ -44,6 +45,8 @@ struct Made {
     file: String,
     reading: String,
     label: String,
+    /// Where the label is a sheet of its own.
+    sheet: String,
     quantity: &'static str,
 }
 
@@ -121,6 +124,59 @@ pub async fn file(
     Ok((head, ladder.text).into_response())
 }
 
+#[derive(Template)]
+#[template(path = "files/ladder_label.html")]
+struct LabelSheet {
+    name: String,
+    quantity: String,
+    whose: String,
+    bands: Vec<(usize, String, String)>,
+    base: String,
+    code: String,
+    back: String,
+}
+
+/// `GET /files/{file}/ladder/label?…`: the label of the piece, one A6 sheet. Its code leads to
+/// where the result is read.
+pub async fn label(
+    State(state): State<AppState>,
+    file: OpenFile,
+    headers: HeaderMap,
+    RawQuery(query): RawQuery,
+) -> Page {
+    let fields = Fields::of_query(query);
+    let to = For::read(&state, &fields).await?;
+    let back = to.address(file.row.id, "/ladder", &sent(&fields));
+    let refused = |message: String| PageError::Refused {
+        message,
+        back: back.clone(),
+    };
+    let plan = plan(&fields, &mut Errors::new());
+    let plan = plan.ok_or_else(|| refused("A number of the ladder is missing.".into()))?;
+    let bands = bands(&state.knowledge, &to.facts, &file.reading, &plan)
+        .map_err(|why| refused(show::sentence(&why.to_string())))?;
+    let address = reading_href(&to, &plan, bands.len());
+    let case = to.case.as_ref().map(|case| case.head().label);
+    let machine = to.machine.as_ref().map(|machine| machine.name.clone());
+    let whose: Vec<String> = case.into_iter().chain(machine).collect();
+    let sheet = LabelSheet {
+        name: to.name_of(file.row.id),
+        quantity: show::capital(words(plan.quantity).0),
+        whose: whose.join(" · "),
+        bands: shown(&bands, plan.quantity),
+        base: show::with_unit(plan.base_mm, "mm"),
+        code: tag::code(&format!("{}{address}", tag::origin(&headers))).unwrap_or_default(),
+        back,
+    };
+    Ok(Html(sheet.render()?))
+}
+
+/// Bands as rows, the highest first, as they stand on the piece.
+fn shown(bands: &[Band], quantity: Quantity) -> Vec<(usize, String, String)> {
+    let rows = bands.iter().enumerate().rev();
+    rows.map(|(at, band)| line(at, band, quantity)).collect()
+}
+
 /// The plan of the form; what makes no sense goes to `errors`.
 fn plan(fields: &Fields, errors: &mut Errors) -> Option<Plan> {
     let quantity = Quantity::from_id(fields.get("quantity")).unwrap_or(Quantity::NozzleC);
@@ -172,16 +228,11 @@ fn view(
         let value = fields.sent(name).unwrap_or(usual).to_string();
         (name, label, unit, value, errors.get(name).cloned())
     });
-    let (mut problem, mut shown, mut made) = (None, Vec::new(), None);
+    let (mut problem, mut rows, mut made) = (None, Vec::new(), None);
     match found {
         Some((_, Err(why))) => problem = Some(show::sentence(&why.to_string())),
         Some((plan, Ok(bands))) => {
-            shown = bands
-                .iter()
-                .enumerate()
-                .rev()
-                .map(|(at, band)| line(at, band, chosen))
-                .collect();
+            rows = shown(&bands, chosen);
             made = Some(ready(to, id, fields, &plan, &bands));
         }
         None => {}
@@ -194,7 +245,7 @@ fn view(
         quantities: quantities.collect(),
         fields: typed.into(),
         problem,
-        bands: shown,
+        bands: rows,
         made,
     }
 }
@@ -212,19 +263,25 @@ fn line(at: usize, band: &Band, quantity: Quantity) -> (usize, String, String) {
     )
 }
 
-fn ready(to: &For, id: suspect_store::Uuid, fields: &Fields, plan: &Plan, bands: &[Band]) -> Made {
-    let (name, unit) = words(plan.quantity);
+/// Where the result of a ladder is read, with its bands filled in.
+fn reading_href(to: &For, plan: &Plan, bands: usize) -> String {
     let mut reading = to.parameters();
     reading.extend([
         ("base_mm", plan.base_mm.to_string()),
         ("band_mm", plan.band_mm.to_string()),
         ("first", plan.from.to_string()),
         ("step", plan.step.to_string()),
-        ("bands", bands.len().to_string()),
+        ("bands", bands.to_string()),
     ]);
+    urls::with(&urls::measure("tower-reading"), &reading)
+}
+
+fn ready(to: &For, id: suspect_store::Uuid, fields: &Fields, plan: &Plan, bands: &[Band]) -> Made {
+    let (name, unit) = words(plan.quantity);
     Made {
         file: to.address(id, "/ladder/file", &sent(fields)),
-        reading: urls::with(&urls::measure("tower-reading"), &reading),
+        reading: reading_href(to, plan, bands.len()),
+        sheet: to.address(id, "/ladder/label", &sent(fields)),
         label: format!(
             "{}: {}, {} a band of {} mm, base {} mm",
             show::capital(name),

@@ -42,6 +42,8 @@ struct FilePage {
     owner: Option<Owner>,
     hidden: Vec<(&'static str, String)>,
     action: String,
+    /// Other print files of the container it came in: name, and where that one is added.
+    others: Vec<(String, String)>,
     removed: Option<String>,
     remove_action: String,
     who: String,
@@ -99,6 +101,7 @@ pub async fn show(
         _ => None,
     };
     let asked = Asked {
+        others: fields.all("other").map(str::to_owned).collect(),
         z,
         layer,
         error,
@@ -110,6 +113,7 @@ pub async fn show(
 
 /// What is asked of the page.
 struct Asked {
+    others: Vec<String>,
     z: f64,
     layer: usize,
     error: Option<String>,
@@ -139,10 +143,12 @@ fn view(
     let (k, id, reading) = (&state.knowledge, file.row.id, &file.reading);
     let said = findings::of(k, reading, to, asked.fault, good);
     let tall = reading.layers.iter().map(|l| l.z).fold(0.0, f64::max);
+    let owner = owner(to, id);
     FilePage {
         name: to.name_of(id),
         about: about(file),
-        owner: owner(to, id),
+        others: others(owner.as_ref(), &asked.others),
+        owner,
         hidden: to.parameters(),
         action: urls::print_file(id),
         removed: file.row.removed.as_ref().map(|(by, reason, at)| {
@@ -208,6 +214,15 @@ fn owner(to: &For, file: Uuid) -> Option<Owner> {
         take: None,
         add_href: urls::in_machine(machine.id, "files"),
     })
+}
+
+/// Where each of the other print files of a container is added.
+fn others(owner: Option<&Owner>, names: &[String]) -> Vec<(String, String)> {
+    let add = |name: &String| {
+        let href = urls::with(&owner?.add_href, &[("entry", name.clone())]);
+        Some((name.clone(), href))
+    };
+    names.iter().filter_map(add).collect()
 }
 
 /// Files it may be compared with: others of the case, the last good one of the machine.
