@@ -19,6 +19,7 @@
 //!   is missing
 //! - [`stuck`]: what to do when nothing helps
 //! - [`preventive`]: what to look at before a print
+//! - [`learning`]: what outcomes teach: proof, holding, rates, cures, lives of parts, calibration
 //! - [`similar`]: past cases that looked the same
 //! - [`measures`]: the measuring bench: from readings to results with their uncertainty, and checks
 //!   whose outcome is such a reading
@@ -62,6 +63,7 @@ pub mod identified;
 pub mod intake;
 pub mod kinds;
 pub mod knowledge;
+pub mod learning;
 pub mod lifting;
 pub mod lock;
 pub mod machine;

@@ -22,6 +22,7 @@ pub use links::{FLOOR, Table, results_of};
 pub use load::Problem;
 pub use order::{Belongs, standings};
 pub use strength::{WEIGHTS, WORDS};
+pub(crate) use tried::touched as tried_touched;
 pub use tried::{TryResult, UNTOUCHED, fold, half_mended, likelihoods as tried_likelihoods};
 pub use types::*;
 

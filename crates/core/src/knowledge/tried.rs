@@ -35,7 +35,11 @@ pub fn likelihoods(chances: &[f64], by_chance: f64) -> [f64; 4] {
         let [cured, better, same, worse] = UNTOUCHED;
         return [by_chance, better, same + cured - by_chance, worse];
     }
-    let k: f64 = chances.iter().product();
+    touched(chances.iter().product())
+}
+
+/// Chances of the results of a fix that cures what is at fault with chance `k`.
+pub fn touched(k: f64) -> [f64; 4] {
     [
         NOT_WORSE * k,
         NOT_WORSE * NOT_CURED.0 * (1.0 - k),

@@ -20,6 +20,7 @@ mod handoff;
 mod in_vain;
 mod intake_properties;
 mod knowledge;
+mod learning;
 mod own_words;
 mod phrases;
 mod planning;
