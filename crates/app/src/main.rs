@@ -1,7 +1,7 @@
 //! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads
 //! to the fix.
 //!
-//! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `knowledge`,
+//! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`, `knowledge`,
 //! `trial`, `export`; `demo` the made-up workshop, `files` reading and its errors, `memory` what
 //! the allocator gives back.
 
@@ -10,6 +10,7 @@ mod export;
 mod files;
 mod gcode;
 mod knowledge;
+mod learn;
 mod measure;
 mod memory;
 mod rank;
@@ -42,6 +43,11 @@ enum Command {
     /// Follow the advice on drawn cases and compare it with other ways of going about them. Needs
     /// no database.
     Rehearse(rehearse::Options),
+    /// Reckon with what outcomes teach. Needs no database.
+    Learn {
+        #[command(subcommand)]
+        command: learn::Command,
+    },
     /// Serve the pages.
     Serve(serve::Options),
     /// Load the demo workshop into an empty database.
@@ -118,6 +124,7 @@ fn main() -> ExitCode {
         Command::Measure(options) => measure::run(&options),
         Command::Gcode(options) => gcode::run(&options),
         Command::Rehearse(options) => rehearse::run(&options),
+        Command::Learn { command } => learn::run(&command),
         Command::Serve(options) => {
             memory::hand_back_large_blocks();
             asynchronous(serve::run(&options))

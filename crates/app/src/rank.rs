@@ -5,9 +5,12 @@ use clap::Args;
 use std::io::{BufRead, BufWriter, Read, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
+use std::sync::Arc;
 use suspect_core::case::file;
 use suspect_core::case::report::{Mode, line_up};
 use suspect_core::knowledge::Knowledge;
+use suspect_core::learning::Learned;
+use suspect_core::learning::sheet::Sheet;
 
 /// Largest case file that is read, in bytes.
 pub const LARGEST: u64 = 8 * 1024 * 1024;
@@ -26,6 +29,29 @@ pub struct Options {
     /// A knowledge folder; without it the knowledge shipped with the program.
     #[arg(long)]
     knowledge: Option<PathBuf>,
+    /// Rank with what outcomes taught: a sheet printed by `learn rates`. Not with `--plain`.
+    #[arg(long)]
+    learned: Option<PathBuf>,
+    /// The machine, by its name in that sheet; without it its kind, or the whole shop.
+    #[arg(long, requires = "learned", default_value = "")]
+    machine: String,
+    /// The kind of machine, by its name in that sheet.
+    #[arg(long, requires = "learned", default_value = "")]
+    machine_kind: String,
+}
+
+/// Largest sheet of learned numbers that is read, in bytes.
+const LARGEST_SHEET: u64 = 64 * 1024 * 1024;
+
+/// What outcomes taught of the machine, when a sheet is given.
+fn learned(options: &Options, knowledge: &Knowledge) -> Result<Option<Arc<Learned>>, String> {
+    let Some(file) = &options.learned else {
+        return Ok(None);
+    };
+    let text = crate::files::read_text(file, LARGEST_SHEET).map_err(|e| format!("{e:#}"))?;
+    let sheet = Sheet::read(&text).map_err(|e| e.to_string())?;
+    let numbers = sheet.for_machine(knowledge, &options.machine, &options.machine_kind);
+    Ok(Some(Arc::new(numbers)))
 }
 
 /// Exit status when a case is not understood.
@@ -64,6 +90,13 @@ fn rank(options: &Options) -> Result<ExitCode> {
     let Some(knowledge) = crate::knowledge::load(options.knowledge.as_deref())? else {
         return Ok(ExitCode::from(REFUSED));
     };
+    let learned = match learned(options, &knowledge) {
+        Ok(learned) => learned,
+        Err(e) => {
+            eprintln!("learned: {e}");
+            return Ok(ExitCode::from(REFUSED));
+        }
+    };
     let out = std::io::stdout().lock();
     let input = match open(&options.case) {
         Ok(input) => input,
@@ -73,7 +106,7 @@ fn rank(options: &Options) -> Result<ExitCode> {
         }
     };
     if options.lines {
-        return lines(&knowledge, input, mode, BufWriter::new(out));
+        return lines((&knowledge, learned), input, mode, BufWriter::new(out));
     }
     let mut text = String::new();
     let read = input.take(LARGEST + 1).read_to_string(&mut text);
@@ -86,7 +119,8 @@ fn rank(options: &Options) -> Result<ExitCode> {
         return Ok(ExitCode::from(REFUSED));
     }
     match file::read(&knowledge, &text) {
-        Ok(facts) => {
+        Ok(mut facts) => {
+            facts.learned = learned;
             let mut out = BufWriter::new(out);
             serde_json::to_writer_pretty(&mut out, &line_up(&knowledge, &facts, mode))?;
             writeln!(out)?;
@@ -103,7 +137,7 @@ fn rank(options: &Options) -> Result<ExitCode> {
 /// One answer per line: a line-up, or `{"line":N,"error":"…"}`. A refused line does not stop the
 /// others: one that is no text, or longer than a case file may be, neither.
 fn lines(
-    knowledge: &Knowledge,
+    (knowledge, learned): (&Knowledge, Option<Arc<Learned>>),
     input: impl Read,
     mode: Mode,
     mut out: impl Write,
@@ -121,7 +155,10 @@ fn lines(
             Err(why) => Err(format!("case: {why}")),
         };
         match read {
-            Ok(facts) => serde_json::to_writer(&mut out, &line_up(knowledge, &facts, mode))?,
+            Ok(mut facts) => {
+                facts.learned = learned.clone();
+                serde_json::to_writer(&mut out, &line_up(knowledge, &facts, mode))?;
+            }
             Err(e) => {
                 refused = true;
                 eprintln!("line {n}: {e}");
@@ -167,7 +204,8 @@ fn line(input: &mut impl BufRead) -> std::io::Result<Option<Result<Vec<u8>, &'st
     }
 }
 
-fn open(path: &str) -> Result<Box<dyn Read>> {
+/// A file, or standard input for `-`.
+pub fn open(path: &str) -> Result<Box<dyn Read>> {
     if path == "-" {
         return Ok(Box::new(std::io::stdin().lock()));
     }

@@ -2,9 +2,11 @@
 //! and compare with other ways of going about it: the same cases with the same luck for all. On
 //! small networks the exact optimum is the measure.
 //!
-//! `world` draws cases, `player` follows a strategy through one, `optimum` solves small networks.
+//! `world` draws cases, `player` follows a strategy through one, `optimum` solves small networks,
+//! `floor` plays years of a workshop that learns.
 #![warn(missing_docs)]
 
+pub mod floor;
 mod optimum;
 mod player;
 mod world;

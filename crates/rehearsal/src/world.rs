@@ -153,7 +153,7 @@ pub fn odd(finding: &Finding, state: usize) -> bool {
 }
 
 /// The place at which the running sum passes a chance.
-fn pick(weights: &[f64], chance: f64) -> usize {
+pub(crate) fn pick(weights: &[f64], chance: f64) -> usize {
     let mut left = chance * weights.iter().sum::<f64>();
     for (i, w) in weights.iter().enumerate() {
         left -= w;

@@ -2,6 +2,7 @@
 
 use crate::evidence::{Evidence, Facts, Source};
 use crate::knowledge::{Knowledge, Work};
+use crate::learning::learned::Counted;
 use crate::planning::{Action, Plan, Present, Step, Workshop, plan};
 use crate::ranking::{CauseLine, LineUp, PairLine, rank, rank_plain};
 use crate::safety;
@@ -68,7 +69,28 @@ pub struct CauseReport {
     pub prior: f64,
     pub alone: f64,
     pub prior_alone: f64,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub learned: Option<LearnedReport>,
     pub evidence: Vec<EvidenceReport>,
+}
+
+/// What outcomes moved a prior by, and by which counts.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct LearnedReport {
+    pub decibans: f64,
+    pub factor: f64,
+    pub machine: CountReport,
+    pub kind: CountReport,
+    pub shop: CountReport,
+}
+
+/// Counted and expected.
+#[derive(Debug, Serialize)]
+#[allow(missing_docs, reason = "fields are those of docs/lineup.schema.json")]
+pub struct CountReport {
+    pub n: f64,
+    pub expected: f64,
 }
 
 /// One pair.
@@ -194,6 +216,7 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
         prior: l.prior,
         alone: l.alone,
         prior_alone: l.prior_alone,
+        learned: learned(facts, l),
         evidence: evidence(knowledge, &ranked.evidence, &l.ledger),
     };
     let pair = |p: &PairLine| PairReport {
@@ -234,6 +257,21 @@ fn report(knowledge: &Knowledge, facts: &Facts, ranked: &LineUp, plan: &Plan) ->
             .map(|s| knowledge.stops[*s].id.clone())
             .collect(),
     }
+}
+
+fn learned(facts: &Facts, line: &CauseLine) -> Option<LearnedReport> {
+    let own = facts.learned.as_ref()?.cause(line.cause);
+    let count = |c: Counted| CountReport {
+        n: c.n,
+        expected: c.expected,
+    };
+    Some(LearnedReport {
+        decibans: line.learned?,
+        factor: own.factor,
+        machine: count(own.machine),
+        kind: count(own.kind),
+        shop: count(own.shop),
+    })
 }
 
 fn evidence(knowledge: &Knowledge, evidence: &Evidence, ledger: &[f64]) -> Vec<EvidenceReport> {

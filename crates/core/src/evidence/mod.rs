@@ -15,10 +15,12 @@ pub use numbers::{
 
 use crate::identified::identified;
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
+use crate::learning::Learned;
 use crate::profile::Context;
 use crate::settings::Settings;
 use groups::{Group, group_of, groups, repeat};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 identified! {
     /// How sure the observer is, surest first.
@@ -104,6 +106,8 @@ pub struct Facts {
     pub cleared: Vec<(CauseId, Confidence)>,
     /// What checks and fixes of the workshop's own said.
     pub own: Vec<OwnWord>,
+    /// What outcomes taught of this machine. Not of the case: whoever ranks puts it in.
+    pub learned: Option<Arc<Learned>>,
 }
 
 /// Where a piece of evidence comes from.
@@ -137,6 +141,8 @@ pub struct Item {
 pub struct Evidence {
     /// Machine and material.
     pub context: Context,
+    /// What outcomes taught of this machine; none where the book alone speaks.
+    pub learned: Option<Arc<Learned>>,
     /// The items.
     pub items: Vec<Item>,
     /// Groups of two items or more, by index into `items`.
@@ -201,6 +207,7 @@ impl Evidence {
         };
         Self {
             context: facts.context,
+            learned: facts.learned.clone().filter(|_| !plain),
             items,
             groups,
         }

@@ -61,7 +61,7 @@ pub fn bif(knowledge: &Knowledge, facts: &Facts) -> String {
 /// Prior of `unlisted` and of every cause alone; 0 where the context makes it impossible.
 fn cause_prior(knowledge: &Knowledge, facts: &Facts) -> Vec<f64> {
     let mut prior = vec![0.0; 1 + knowledge.causes.len()];
-    let (hypotheses, values) = priors(knowledge, &facts.context, false);
+    let (hypotheses, values) = priors(knowledge, &facts.context, None, false);
     for (h, p) in hypotheses.iter().zip(values) {
         match h {
             Hypothesis::Unlisted => prior[0] = p,

@@ -9,12 +9,15 @@ pub mod calibration;
 mod chance;
 pub mod cures;
 pub mod hold;
+pub mod learned;
 pub mod proof;
 pub mod rates;
 pub mod rule;
+pub mod sheet;
 pub mod wear;
 
-pub use chance::{beta_quantile, share};
+pub use chance::{Share, beta_quantile, share};
+pub use learned::Learned;
 
 /// Share of records that are taken to be wrong.
 pub const WRONG: f64 = 0.10;

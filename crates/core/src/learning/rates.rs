@@ -4,6 +4,7 @@
 //! the levels above expected. A factor is a ratio and no rate, so that a machine's context (its
 //! build, the material) stays the book's business.
 
+use super::learned::Counted;
 use super::{HALF_LIFE_DAYS, MOST_FACTOR, WRONG};
 use crate::case::Outcome;
 use std::collections::BTreeMap;
@@ -141,6 +142,16 @@ impl Rates {
         let least = if dangerous { 1.0 } else { 1.0 / MOST_FACTOR };
         product.clamp(least, MOST_FACTOR)
     }
+}
+
+/// The factor of a cause by what was counted on each level: shop, kind, machine.
+///
+/// # Formula
+/// Π over the levels of (κ + n)/(κ + E), within ¼..4
+pub fn of_levels(levels: [Counted; 3]) -> f64 {
+    let ratio = |(c, kappa): (Counted, f64)| (kappa + c.n) / (kappa + c.expected);
+    let product: f64 = levels.into_iter().zip(KAPPA).map(ratio).product();
+    product.clamp(1.0 / MOST_FACTOR, MOST_FACTOR)
 }
 
 /// Moves the shares of cells by the ratios of their group.

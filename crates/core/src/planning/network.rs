@@ -125,7 +125,11 @@ impl Network {
             tests,
             costs,
             sane(workshop.give_up),
-            |fix, cause| knowledge.cure(fix, cause),
+            |fix, cause| {
+                let learned = posterior.learned.as_ref();
+                let learned = learned.and_then(|l| l.cure(fix, cause));
+                learned.map_or_else(|| knowledge.cure(fix, cause), |l| l.chance)
+            },
         )
     }
 

@@ -1,6 +1,7 @@
 //! Who did it: the hypotheses and how likely each is before any evidence.
 
 use crate::knowledge::{CauseId, Knowledge};
+use crate::learning::Learned;
 use crate::profile::Context;
 
 /// Prior probability of `unlisted`: someone we have not met.
@@ -32,16 +33,15 @@ impl Hypothesis {
     }
 }
 
-/// Hypotheses with their priors in a context.
+/// Hypotheses with their priors in a context: by the book, or with what was learned.
 pub fn priors(
     knowledge: &Knowledge,
     context: &Context,
+    learned: Option<&Learned>,
     with_pairs: bool,
 ) -> (Vec<Hypothesis>, Vec<f64>) {
-    let weights: Vec<f64> = knowledge
-        .cause_ids()
-        .map(|c| knowledge.weight(c, context))
-        .collect();
+    let weight = |c| knowledge.weight(c, context) * learned.map_or(1.0, |l| l.factor(c));
+    let weights: Vec<f64> = knowledge.cause_ids().map(weight).collect();
     let total: f64 = weights.iter().sum();
     let most = 1 + weights.len() + if with_pairs { knowledge.pairs.len() } else { 0 };
     let (mut hypotheses, mut prior) = (Vec::with_capacity(most), Vec::with_capacity(most));

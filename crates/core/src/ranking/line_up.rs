@@ -4,6 +4,7 @@ use super::weigh::sum;
 use super::{Hypothesis, Posterior, columns, decibans, ledger, weigh};
 use crate::evidence::{Evidence, Facts, Source};
 use crate::knowledge::{CauseId, FindingId, Knowledge};
+use crate::learning::Learned;
 
 /// Most pairs that are named, and the probability above which they are.
 const PAIRS_SHOWN: (usize, f64) = (10, 0.001);
@@ -31,6 +32,8 @@ pub struct CauseLine {
     pub alone: f64,
     /// The same before evidence.
     pub prior_alone: f64,
+    /// What outcomes taught moved that prior by so many decibans; none where the book speaks.
+    pub learned: Option<f64>,
     /// Decibans per item of the evidence, for the cause alone.
     pub ledger: Vec<f64>,
     /// Cleared: sits on the bench at the side.
@@ -189,6 +192,8 @@ fn cause_lines(
             alone[c.at()] = (p, prior);
         }
     }
+    let moved = posterior.learned.as_deref();
+    let moved = moved.map(|l| (l, against_book(l, alone.iter().map(|(_, prior)| *prior))));
     let line = |cause: CauseId| {
         let (alone, prior_alone) = alone[cause.at()];
         CauseLine {
@@ -197,11 +202,25 @@ fn cause_lines(
             prior: before[cause.at()],
             alone,
             prior_alone,
+            learned: moved
+                .filter(|_| prior_alone > 0.0)
+                .map(|(l, scale)| decibans(l.factor(cause) * scale)),
             ledger: ledger(Hypothesis::One(cause)),
             cleared: false,
         }
     };
     knowledge.cause_ids().map(line).collect()
+}
+
+/// What a factor is multiplied by to be the prior over the book's, from the priors of all causes
+/// alone: both sum to the same.
+fn against_book(learned: &Learned, priors: impl Iterator<Item = f64>) -> f64 {
+    let (mut book, mut now) = (0.0, 0.0);
+    for (cause, prior) in (0..).map(CauseId).zip(priors) {
+        book += prior / learned.factor(cause);
+        now += prior;
+    }
+    book / now
 }
 
 /// The likeliest pairs, and the probability of all pairs together. `totals` are the decibans of

@@ -19,9 +19,11 @@ pub use seen::Seen;
 
 use crate::evidence::Evidence;
 use crate::knowledge::Knowledge;
+use crate::learning::Learned;
 pub(crate) use groups::{columns, ledger};
 pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states, tried_of};
 use members::Members;
+use std::sync::Arc;
 pub(crate) use weigh::weigh;
 use weigh::{normalise, sum};
 
@@ -46,6 +48,8 @@ pub struct Posterior {
     pub seen: Seen,
     /// Per item r_f: how far it agrees with the rest, in decibans; empty unless a line-up was made.
     pub agreement: Vec<f64>,
+    /// What outcomes taught, as far as the priors hang on it.
+    pub learned: Option<Arc<Learned>>,
     causes: usize,
     members: Members,
 }

@@ -20,7 +20,8 @@ pub(crate) fn weigh(
     with_pairs: bool,
     with_agreement: bool,
 ) -> Posterior {
-    let (hypotheses, prior) = priors(knowledge, &evidence.context, with_pairs);
+    let learned = evidence.learned.as_deref();
+    let (hypotheses, prior) = priors(knowledge, &evidence.context, learned, with_pairs);
     let members = Members::of(&hypotheses);
     let alone = prior.len() - members.pairs;
     let mut probability = prior.clone();
@@ -48,6 +49,7 @@ pub(crate) fn weigh(
         probability,
         seen: Seen::of(knowledge, evidence),
         agreement,
+        learned: evidence.learned.clone(),
         causes: knowledge.causes.len(),
         members,
     }
