@@ -100,6 +100,19 @@ pub enum Problem {
         /// The most that makes sense.
         most: f64,
     },
+    /// A count of prints that cannot be.
+    #[error(
+        "{prints} of {of} prints cannot be: a fault shows in one print at least, in no more \
+        than there were, and at most {most} are counted"
+    )]
+    Strikes {
+        /// Prints that showed it.
+        prints: u32,
+        /// Of so many.
+        of: u32,
+        /// The most that are counted.
+        most: u32,
+    },
     /// A wait of no or of endless length, in minutes.
     #[error("a wait lasts up to {most} minutes, but {given} was given")]
     Wait {

@@ -9,9 +9,10 @@
 //! | `pulley-mark/slips` | a check's finding, for certain, in a minute |
 //! | `+tighten-pulley` | a fix done, in a minute, for nothing |
 //! | `print>cured` | the print that proves it: `cured`, `better`, `same` or `worse` |
+//! | `every-print` | the fault strikes in every print: one clean print proves a fix |
 //! | `#5` | the entry with this number taken back |
 
-use crate::case::{Entry, Event, Outcome};
+use crate::case::{Entry, Event, Outcome, Struck};
 use crate::evidence::Confidence;
 use crate::knowledge::{Knowledge, TryResult};
 use time::{Duration, OffsetDateTime};
@@ -25,6 +26,9 @@ pub fn events(line: &str) -> Vec<Event> {
 }
 
 fn event(word: &str) -> Event {
+    if word == "every-print" {
+        return strikes_always();
+    }
     if let Some(fix) = word.strip_prefix('+') {
         return fixed(fix);
     }
@@ -119,7 +123,13 @@ pub fn printed(result: TryResult) -> Event {
         result,
         minutes: 3.0,
         grams: 2.0,
+        hours: None,
     }
+}
+
+/// The fault strikes in every print: one clean print proves a fix.
+pub fn strikes_always() -> Event {
+    Event::Struck(Struck::always())
 }
 
 /// A remark.

@@ -256,6 +256,7 @@ impl<'a> Player<'a> {
             aimed_at: None,
             result,
             came_undone: false,
+            weights: None,
         });
     }
 

@@ -9,6 +9,7 @@
 //! - `entries`: reading logs, locking a machine, telling others
 //! - `projection`: the rows that lists read, what locks a machine, rows made anew
 //! - [`lists`]: floor, records, rows of a machine, from the projection
+//! - [`lessons`]: what closed cases teach, kept beside their logs and summed up
 //! - [`own_words`]: what the workshop named in its own words, to be offered again
 //! - [`machines`], `settings`, [`pictures`], [`print_files`], [`help_links`], [`past`]: logs of
 //!   machines and of the workshop, photos, texts of print files with their figures, links for
@@ -25,6 +26,7 @@ mod entries;
 mod error;
 mod gate;
 pub mod help_links;
+pub mod lessons;
 pub mod lists;
 mod log;
 pub mod machines;
@@ -66,6 +68,7 @@ const LAST_MOMENT: Duration = Duration::from_secs(2);
 pub struct Store {
     db: DatabaseConnection,
     gate: Gate,
+    memory: lessons::Memory,
 }
 
 /// How long a statement waits for a row or a lock that somebody else holds, and how long it may
@@ -103,6 +106,7 @@ impl Store {
         Ok(Self {
             db: Database::connect(options).await?,
             gate: Gate::default(),
+            memory: lessons::Memory::default(),
         })
     }
 

@@ -9,7 +9,8 @@ use sea_orm::{
 use std::str::FromStr;
 use suspect_core::case::{Outcome, Standing, Timer};
 use suspect_core::identified::UnknownId;
-use time::OffsetDateTime;
+use suspect_core::learning::hold::DROPPED_DAYS;
+use time::{Duration, OffsetDateTime};
 use uuid::Uuid;
 
 /// Cases of one machine that the floor shows.
@@ -63,6 +64,8 @@ pub struct CaseRow {
     pub updated_at: OffsetDateTime,
     /// Closed.
     pub closed_at: Option<OffsetDateTime>,
+    /// When a closed case asks whether its fix held.
+    pub ask_at: Option<OffsetDateTime>,
 }
 
 /// A word of a row by its identifier.
@@ -108,6 +111,7 @@ impl TryFrom<case_summary::Model> for CaseRow {
             opened_at: row.opened_at,
             updated_at: row.updated_at,
             closed_at: row.closed_at,
+            ask_at: row.ask_at,
         })
     }
 }
@@ -250,6 +254,24 @@ impl Store {
             .order_by_desc(case_summary::Column::Number)
             .paginate(&self.db, per_page)
             .fetch_page(page)
+            .await?;
+        all(rows)
+    }
+
+    /// Closed cases that ask, or will ask, whether their fix held, the longest waiting first. Those
+    /// that asked too long ago are left out.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn asking(&self, now: OffsetDateTime, most: u64) -> Result<Vec<CaseRow>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let dropped = now - Duration::days(DROPPED_DAYS);
+        let rows = case_summary::Entity::find()
+            .filter(case_summary::Column::AskAt.gt(dropped))
+            .order_by_asc(case_summary::Column::AskAt)
+            .order_by_asc(case_summary::Column::Number)
+            .limit(most)
+            .all(&self.db)
             .await?;
         all(rows)
     }

@@ -4,15 +4,18 @@ use crate::entity::{case_entry, case_summary};
 use crate::entries::{lock_machine, read_log, tell, tell_machine};
 use crate::projection::{self, find_lock};
 use crate::stamp::{self, Content, Stamp};
-use crate::{Store, StoreError, machines, settings, think};
+use crate::{Store, StoreError, lessons, machines, settings, think};
 use sea_orm::{
     ActiveValue::Set, ConnectionTrait, DatabaseTransaction, EntityTrait, QuerySelect,
     TransactionTrait,
 };
+use std::sync::Arc;
 use suspect_core::case::{
     self, CaseState, Entry, Event, Lock, MOST_ENTRIES_AT_ONCE, Problem, Refusal, Summary,
 };
 use suspect_core::knowledge::Knowledge;
+use suspect_core::learning::Learned;
+use suspect_core::planning::Workshop;
 use uuid::Uuid;
 
 impl Store {
@@ -46,7 +49,10 @@ impl Store {
             (Some(_), None) => return conflict(&there, 0),
             (None, _) => {}
         }
-        let placed = extend(&transaction, knowledge, &[], lock, events, &stamp).await?;
+        let given = self
+            .given(&transaction, knowledge, machine, lock, &stamp)
+            .await?;
+        let placed = extend(knowledge, &[], given, events, &stamp).await?;
         let last = placed.entries.len() as u32;
         projection::insert(&transaction, knowledge, id, machine, &placed.summary, last).await?;
         insert(&transaction, id, &placed.entries).await?;
@@ -126,13 +132,17 @@ impl Store {
         if expected > actual || !(since.is_empty() || case::may_join(&since, events)) {
             return conflict(&log, expected);
         }
-        let placed = extend(&transaction, knowledge, &log, lock, events, stamp).await?;
+        let given = self.given(&transaction, knowledge, head.machine_id, lock, stamp);
+        let placed = extend(knowledge, &log, given.await?, events, stamp).await?;
         let last = actual + placed.entries.len() as u32;
         insert(&transaction, id, &placed.entries).await?;
         stamp::keep(&transaction, stamp, content, actual + 1, last).await?;
         projection::update(&transaction, knowledge, id, &placed.summary, last).await?;
         machines::told_by_case(&transaction, knowledge, head.machine_id, events, stamp).await?;
-        if let Some(to) = moves_to(events)? {
+        let to = moves_to(events)?;
+        let machine = to.unwrap_or(head.machine_id);
+        lessons::keep(&transaction, id, machine, &placed.summary).await?;
+        if let Some(to) = to {
             projection::move_to(&transaction, id, to).await?;
             tell_machine(&transaction, to, id).await?;
         }
@@ -143,6 +153,26 @@ impl Store {
         }
         transaction.commit().await?;
         Ok(last)
+    }
+
+    /// What a case on a machine hangs on beside its log.
+    async fn given(
+        &self,
+        transaction: &DatabaseTransaction,
+        knowledge: &Knowledge,
+        machine: Uuid,
+        lock: Option<Lock>,
+        stamp: &Stamp,
+    ) -> Result<Given, StoreError> {
+        let (workshop, _) = settings::latest(transaction).await?;
+        let learned = self
+            .learned_within(transaction, knowledge, &workshop, machine, stamp.at)
+            .await?;
+        Ok(Given {
+            lock,
+            workshop,
+            learned,
+        })
     }
 
     /// The log of a case, in order.
@@ -267,12 +297,18 @@ struct Placed {
     summary: Summary,
 }
 
+/// What a case hangs on beside its log.
+struct Given {
+    lock: Option<Lock>,
+    workshop: Workshop,
+    learned: Option<Arc<Learned>>,
+}
+
 /// Checks and places the events after `log`, one by one.
 async fn extend(
-    transaction: &DatabaseTransaction,
     knowledge: &Knowledge,
     log: &[Entry],
-    lock: Option<Lock>,
+    given: Given,
     events: &[Event],
     stamp: &Stamp,
 ) -> Result<Placed, StoreError> {
@@ -283,11 +319,16 @@ async fn extend(
         };
         return Err(StoreError::Refused(Refusal::invalid("form", problem)));
     }
-    let (workshop, _) = settings::latest(transaction).await?;
+    let Given {
+        lock,
+        workshop,
+        learned,
+    } = given;
     let place = || -> Result<Placed, Refusal> {
         let mut whole = log.to_vec();
         let mut state = case::replay(knowledge, &whole);
         state.locked_by = lock;
+        state.facts.learned = learned;
         for event in events {
             case::accept(knowledge, &state, event)?;
             whole.push(Entry {
@@ -301,7 +342,7 @@ async fn extend(
             state = after;
         }
         Ok(Placed {
-            summary: case::summary(knowledge, &state, &workshop),
+            summary: case::summary(knowledge, &whole, &state, &workshop),
             entries: whole.split_off(log.len()),
         })
     };

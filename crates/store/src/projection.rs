@@ -3,7 +3,7 @@
 
 use crate::entity::{case_summary, machine};
 use crate::entries::{read_log, tell, tell_machine};
-use crate::{Store, StoreError, settings, think};
+use crate::{Store, StoreError, lessons, settings, think};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, ConnectionTrait, DatabaseTransaction,
     EntityTrait, QueryFilter, QueryOrder, QuerySelect, Set, TransactionTrait,
@@ -11,10 +11,11 @@ use sea_orm::{
 use suspect_core::case::{self, Holder, Lock, Standing, Summary};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::{machine as core_machine, safety};
+use time::OffsetDateTime;
 use uuid::Uuid;
 
 /// Grows whenever a row is reckoned otherwise or holds more: every row is then rebuilt.
-const VERSION: u32 = 3;
+const VERSION: u32 = 4;
 /// Cases looked up at a time by a rebuild; between them others write.
 const BATCH: u64 = 50;
 /// What made a row: this program's way of reckoning, and the knowledge.
@@ -179,8 +180,16 @@ impl Store {
         };
         let log = read_log(&transaction, id).await?;
         let (workshop, _) = settings::latest(&transaction).await?;
-        let sum = || case::summary(knowledge, &case::replay(knowledge, &log), &workshop);
+        let now = OffsetDateTime::now_utc();
+        let learned = self.learned_within(&transaction, knowledge, &workshop, head.machine_id, now);
+        let learned = learned.await?;
+        let sum = || {
+            let mut state = case::replay(knowledge, &log);
+            state.facts.learned = learned;
+            case::summary(knowledge, &log, &state, &workshop)
+        };
         let summary = think(sum).await;
+        lessons::keep(&transaction, id, head.machine_id, &summary).await?;
         update(&transaction, knowledge, id, &summary, head.last_seq as u32).await?;
         if summary.stops.join(" ") != head.stops {
             tell(&transaction, id, head.last_seq as u32).await?;
@@ -226,5 +235,6 @@ fn row(
         wait_from: Set(summary.wait.as_ref().map(|t| t.from)),
         wait_until: Set(summary.wait.as_ref().map(|t| t.until)),
         answers: Set(Some(serde_json::json!(summary.answers))),
+        ask_at: Set(summary.ask_at),
     }
 }

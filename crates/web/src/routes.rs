@@ -5,7 +5,7 @@ use crate::pages::bench::{
     hear, keep, live as trace_live, measure, photo, sheet, shelf, take, trace,
 };
 use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
-use crate::pages::doing::{check, fix, other, progress, proof, stop, stuck, tag};
+use crate::pages::doing::{check, fix, other, progress, proof, stop, struck, stuck, tag};
 use crate::pages::files::{
     add as print_files, against, ladder, layer, remove, show as print_file, take_over,
 };
@@ -20,7 +20,7 @@ use crate::pages::intake::{
     self, answer, carry, height, hours, list, new_case, opening, record_numbers, tell, tried,
     upload,
 };
-use crate::pages::records::{self, close, own, reopen};
+use crate::pages::records::{self, again, close, held, learning, own, reopen};
 use crate::pages::{live, patterns};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
@@ -145,6 +145,7 @@ fn doing() -> Router<AppState> {
         .route("/cases/{id}/fix/{fix}", get(fix::show).post(fix::record))
         .route("/cases/{id}/other", get(other::show).post(other::record))
         .route("/cases/{id}/verify", get(proof::show).post(proof::record))
+        .route("/cases/{id}/struck", post(struck::record))
         .route("/cases/{id}/stop/{stop}", get(stop::show).post(stop::clear))
         .route("/cases/{id}/stop/{stop}/tag", get(tag::show))
         .route("/cases/{id}/stuck", get(stuck::show))
@@ -214,6 +215,10 @@ fn files() -> Router<AppState> {
 fn the_records() -> Router<AppState> {
     Router::new()
         .route("/records", get(records::list::show))
+        .route("/again", get(again::show))
+        .route("/again.ics", get(again::feed))
+        .route("/cases/{id}/held", post(held::record))
+        .route("/cases/{id}/learning", post(learning::record))
         .route("/records/own", get(own::show).post(own::link))
         .route("/cases/{id}/close", get(close::form).post(close::close))
         .route("/cases/{id}/reopen", post(reopen::reopen))

@@ -77,6 +77,14 @@ pub fn keep_units(text: &str) -> String {
         })
 }
 
+/// Days: "one day", "2.5 days".
+pub fn days(days: f64) -> String {
+    match number(days).as_str() {
+        "1" => "one day".into(),
+        many => format!("{many}\u{a0}days"),
+    }
+}
+
 /// A number with all the decimals it has, for fields that are sent back: "0.1234".
 pub fn exact(value: f64) -> String {
     format!("{value}")

@@ -5,6 +5,10 @@ use suspect_store::Uuid;
 pub const FLOOR: &str = "/";
 pub const NEW_CASE: &str = "/cases/new";
 pub const CASES: &str = "/cases";
+/// Closed cases that ask whether their fix held.
+pub const AGAIN: &str = "/again";
+/// The same as a calendar.
+pub const AGAIN_FEED: &str = "/again.ics";
 pub const RECORDS: &str = "/records";
 pub const OWN_WORDS: &str = "/records/own";
 pub const SUSPECTS: &str = "/suspects";

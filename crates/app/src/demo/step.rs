@@ -1,7 +1,7 @@
 //! One step of a demo case, as a line of words.
 
 use anyhow::{Context, Result, bail};
-use suspect_core::case::{Event, Outcome};
+use suspect_core::case::{Event, HeldAnswer, Outcome, Shows, Struck};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::picture::{Mark, MarkKind};
@@ -63,6 +63,11 @@ pub fn read_step(
             result: words.next()?.parse()?,
             grams: words.number()?,
             minutes: 4.0,
+            hours: None,
+        },
+        "struck" => Event::Struck(struck(&mut words)?),
+        "held" => Event::AskedAgain {
+            answer: words.next()?.parse::<HeldAnswer>()?,
         },
         "observe" => Event::Observed {
             finding: words.next()?,
@@ -79,6 +84,7 @@ pub fn read_step(
         "note" => Event::Noted { text: words.rest() },
         "reopen" => Event::Reopened {
             reason: words.rest(),
+            after_days: None,
         },
         "close" => Event::Resolved {
             outcome: words.next()?.parse::<Outcome>()?,
@@ -89,6 +95,26 @@ pub fn read_step(
         other => bail!("unknown step {other}"),
     };
     Ok((wait, event))
+}
+
+/// "struck every", or "struck 2 of 5 after-hours 3".
+fn struck(words: &mut Words) -> Result<Struck> {
+    let first = words.next()?;
+    if first == "every" {
+        return Ok(Struck::always());
+    }
+    let prints = first.parse()?;
+    words.next()?;
+    let of = words.next()?.parse()?;
+    let rest = words.rest();
+    let mut rest = rest.split_whitespace();
+    Ok(Struck {
+        prints,
+        of,
+        shows: rest.next().map_or(Ok(Shows::default()), str::parse)?,
+        hours: rest.next().map(str::parse).transpose()?,
+        ..Struck::default()
+    })
 }
 
 fn check(knowledge: &Knowledge, words: &mut Words, minutes: f64) -> Result<Event> {

@@ -37,7 +37,10 @@ fn outcomes_teach_rates_and_a_ranking_reads_them() {
     assert_eq!(sheet["cases"], 7);
     let here = &sheet["machines"]["Grebe"]["causes"];
     assert!(here["belt-loose"]["factor"].as_f64().unwrap() > 1.5);
-    assert!(here["pulley-slips"]["factor"].as_f64().unwrap() > 0.9, "a mile from never");
+    assert!(
+        here["pulley-slips"]["factor"].as_f64().unwrap() > 0.9,
+        "a mile from never"
+    );
 
     let mut file = tempfile::NamedTempFile::new().unwrap();
     file.write_all(sheet.to_string().as_bytes()).unwrap();
@@ -71,7 +74,10 @@ fn outcomes_that_make_no_sense_are_named_by_line() {
     let out = run(&["learn", "rates", "-"], &lines);
     let why = String::from_utf8(out.stderr).unwrap();
     assert_eq!(out.status.code(), Some(2));
-    assert!(why.contains("line 3") && why.contains("`belt-loose`"), "{why}");
+    assert!(
+        why.contains("line 3") && why.contains("`belt-loose`"),
+        "{why}"
+    );
     let unproven = outcome("Grebe", "belt-loose").replace("fixed-and-verified", "unsolved");
     assert_eq!(json(&run(&["learn", "rates", "-"], &unproven))["cases"], 0);
     let out = run(&["rank", "-", "--learned", "/no/such/sheet"], CASE);
@@ -86,5 +92,11 @@ fn learning_meets_its_targets_on_made_up_floors() {
     assert_eq!(out, again, "the same seed draws the same floors");
     let gain = &out["floors"][0]["rows"][3]["gain"];
     assert!(gain.as_f64().unwrap() > 0.05, "{gain}");
-    assert!(out["targets"].as_array().unwrap().iter().all(|t| t["least"].is_number()));
+    assert!(
+        out["targets"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .all(|t| t["least"].is_number())
+    );
 }

@@ -1,9 +1,10 @@
 //! What can happen in a case. Identifiers are kept as text, so that an old log stays readable when
 //! the knowledge grows.
 
+use super::outcome::{HeldAnswer, Outcome, PutOff};
+use super::proving::Struck;
 use super::speaks::Speaks;
 use crate::evidence::Confidence;
-use crate::identified::identified;
 use crate::knowledge::TryResult;
 use crate::measures::Reading;
 use crate::picture::{Judgement, Mark};
@@ -12,42 +13,6 @@ use crate::work_id::WorkId;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use time::OffsetDateTime;
-
-identified! {
-    /// How a case ended.
-    pub enum Outcome {
-        /// The fault is gone and a print proved it.
-        FixedAndVerified = "fixed-and-verified",
-        /// The fault is believed gone; no print proved it.
-        BelievedFixed = "believed-fixed",
-        /// The fault is weaker and that will do.
-        Improved = "improved",
-        /// The fault stays, the print succeeds another way.
-        WorkedAround = "worked-around",
-        /// An ordinary trait of the process.
-        NotAFault = "not-a-fault",
-        /// Left unsolved.
-        Unsolved = "unsolved",
-        /// There was no such case: kept, counted nowhere.
-        OpenedByError = "opened-by-error",
-        /// It was the same trouble as another open case, which goes on: counted nowhere.
-        Joined = "joined",
-    }
-}
-
-identified! {
-    /// Why a step is not done now.
-    pub enum PutOff {
-        /// Not now.
-        NotNow = "not-now",
-        /// Begun, and could not be finished.
-        Unfinished = "unfinished",
-        /// It broke off half-way: something may still be apart.
-        BrokeOff = "broke-off",
-        /// Done, and the result is unclear.
-        Unclear = "unclear",
-    }
-}
 
 /// One thing that happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -269,7 +234,12 @@ pub enum Event {
         minutes: f64,
         /// Grams used.
         grams: f64,
+        /// Hours it printed.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        hours: Option<f64>,
     },
+    /// How often the fault struck, and when in a print: what a proof hangs on.
+    Struck(Struck),
     /// A part was found sound without a listed check.
     Cleared {
         /// Cause.
@@ -381,6 +351,19 @@ pub enum Event {
     Reopened {
         /// Why.
         reason: String,
+        /// Days from the last clean print to the return, where somebody knows.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        after_days: Option<f64>,
+    },
+    /// Asked whether the fix of a closed case held, somebody answered.
+    AskedAgain {
+        /// What they said.
+        answer: HeldAnswer,
+    },
+    /// The case is not learned from, or is again.
+    LeftOut {
+        /// Why not; none when it counts again.
+        reason: Option<String>,
     },
 }
 

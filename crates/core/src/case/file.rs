@@ -255,6 +255,7 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
                 aimed_at: None,
                 result,
                 came_undone: false,
+                weights: None,
             }),
             None => {
                 let known = knowledge.fixes.iter().map(|f| f.id.as_str());
@@ -270,6 +271,7 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
                 aimed_at: Some(id),
                 result,
                 came_undone: false,
+                weights: None,
             }),
             None => unknown_cause(knowledge, &format!("{path}.aimed_at"), cause),
         },

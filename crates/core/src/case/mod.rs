@@ -8,6 +8,8 @@ pub mod file;
 mod join;
 mod joining;
 mod next;
+mod outcome;
+mod proving;
 mod replay;
 pub mod report;
 mod speaks;
@@ -22,10 +24,12 @@ pub use accept::{
     MOST_ENTRIES_AT_ONCE, MOST_FILES, MOST_MARKS, MOST_OWN_OUTCOMES, MOST_PICTURES,
     MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, accept, keeps_stops,
 };
-pub use event::{Entry, Event, Outcome, PutOff};
+pub use event::{Entry, Event};
 pub use join::taken_over;
 pub use joining::may_join;
 pub use next::{Next, What, next};
+pub use outcome::{HeldAnswer, Outcome, PutOff};
+pub use proving::{LEAST_HOURS, Proof, Proving, Shows, Struck};
 pub use replay::{active, advance, replay};
 pub use speaks::{Speaks, SpeaksHow};
 pub use state::{

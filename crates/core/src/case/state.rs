@@ -1,6 +1,7 @@
 //! What a case is now.
 
-use super::event::{Outcome, PutOff};
+use super::outcome::{HeldAnswer, Outcome, PutOff};
+use super::proving::{Proof, Struck};
 use crate::evidence::Facts;
 use crate::identified::identified;
 use crate::knowledge::{CheckId, FindingId, FixId, TryResult};
@@ -27,6 +28,8 @@ pub struct Resolution {
     pub note: String,
     /// When.
     pub at: OffsetDateTime,
+    /// What was answered when the case asked again, and when.
+    pub asked: Vec<(OffsetDateTime, HeldAnswer)>,
 }
 
 /// Where a case stands.
@@ -177,6 +180,12 @@ pub struct CaseState {
     pub own_fix: Option<String>,
     /// Where the case stands.
     pub status: Status,
+    /// How often the fault struck, and when in a print, once somebody said so.
+    pub strikes: Option<Struck>,
+    /// The proof of the last fix.
+    pub proof: Option<Proof>,
+    /// Why the case is not learned from.
+    pub left_out: Option<String>,
     /// Minutes spent.
     pub minutes: f64,
     /// Grams of filament used.

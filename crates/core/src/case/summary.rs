@@ -1,14 +1,18 @@
 //! A case in one line: what lists, floor and statistics read.
 
-use super::event::{Entry, Outcome};
+use super::event::Entry;
 use super::next::{Next, What, next, next_under};
+use super::outcome::Outcome;
 use super::replay::replay;
 use super::state::{CaseState, Standing, Status, Timer};
 use crate::knowledge::Knowledge;
+use crate::learning::Learned;
+use crate::learning::lesson::{HoldRecord, Lesson, ask_at, holds, lesson};
 use crate::planning::{Course, LookOver, Plan, Workshop, course, look_over, outline, plan};
 use crate::profile::FieldId;
 use crate::ranking::{LineUp, rank};
 use crate::similar::Answers;
+use std::sync::Arc;
 use time::OffsetDateTime;
 
 /// The ranking and the plan of a case as it is now.
@@ -78,10 +82,20 @@ pub fn follow(
 
 /// The line-up before the last thing that happened: what it moved can be seen against it. Facts
 /// recorded together count as one step; what is only noted while work goes on moves nobody.
-pub fn before_last(knowledge: &Knowledge, log: &[Entry]) -> Option<LineUp> {
+///
+/// `learned` are the numbers the present line-up reads: both are weighed alike.
+pub fn before_last(
+    knowledge: &Knowledge,
+    log: &[Entry],
+    learned: Option<&Arc<Learned>>,
+) -> Option<LineUp> {
     let last_at = log.iter().rev().find(|e| !e.event.is_upkeep())?.at;
     let earlier: Vec<Entry> = log.iter().filter(|e| e.at < last_at).cloned().collect();
-    (!earlier.is_empty()).then(|| rank(knowledge, &replay(knowledge, &earlier).facts))
+    (!earlier.is_empty()).then(|| {
+        let mut facts = replay(knowledge, &earlier).facts;
+        facts.learned = learned.cloned();
+        rank(knowledge, &facts)
+    })
 }
 
 /// The workshop's settings with what this case put off.
@@ -132,10 +146,21 @@ pub struct Summary {
     pub closed_at: Option<OffsetDateTime>,
     /// What was answered, for finding similar cases.
     pub answers: Answers,
+    /// When a closed case asks whether its fix held.
+    pub ask_at: Option<OffsetDateTime>,
+    /// What a closed case teaches.
+    pub lesson: Option<Lesson>,
+    /// How its fixes held.
+    pub holds: Vec<HoldRecord>,
 }
 
-/// Sums up a case.
-pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> Summary {
+/// Sums up a case. `log` is what `case` was replayed from.
+pub fn summary(
+    knowledge: &Knowledge,
+    log: &[Entry],
+    case: &CaseState,
+    workshop: &Workshop,
+) -> Summary {
     let (leader, next_step) = if case.resolved() {
         (None, None)
     } else {
@@ -182,6 +207,9 @@ pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> 
         updated_at: case.updated_at.unwrap_or(opened_at),
         closed_at: resolution.map(|r| r.at),
         answers: answers(knowledge, case),
+        ask_at: ask_at(case),
+        lesson: lesson(knowledge, log, case),
+        holds: holds(knowledge, log, case),
     }
 }
 

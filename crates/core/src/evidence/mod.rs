@@ -57,7 +57,7 @@ pub struct Sighting {
 }
 
 /// A fix that was tried.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Tried {
     /// The fix.
     pub fix: FixId,
@@ -67,9 +67,21 @@ pub struct Tried {
     pub result: TryResult,
     /// It cured, and the trouble came back: the cure counts no more.
     pub came_undone: bool,
+    /// How well what followed agrees with cured, better, same, worse, where prints were counted:
+    /// they say less than "cured" does, and say it better.
+    pub weights: Option<[f64; 4]>,
 }
 
 impl Tried {
+    /// How far each result fits what was seen: the one it counts as, or weights of counted prints.
+    pub fn fits(&self) -> [f64; 4] {
+        self.weights.unwrap_or_else(|| {
+            let mut one = [0.0; 4];
+            one[self.counts_as() as usize] = 1.0;
+            one
+        })
+    }
+
     /// What it counts as: a cure that came undone has only made things better for a while.
     pub fn counts_as(&self) -> TryResult {
         match (self.result, self.came_undone) {

@@ -43,6 +43,10 @@ pub struct Workshop {
     pub own_links: BTreeMap<String, String>,
     /// The side chosen where practice differs: school, side.
     pub sides: BTreeMap<String, String>,
+    /// The workshop learns from its closed cases.
+    pub learning: bool,
+    /// Machines whose suspects are weighed by the book, by identifier.
+    pub by_the_book: Vec<String>,
     /// Identifiers of checks and fixes put off for now; of one case, never stored with the
     /// settings.
     #[serde(skip)]
@@ -68,6 +72,8 @@ impl Default for Workshop {
             currency: "€".into(),
             own_links: BTreeMap::new(),
             sides: BTreeMap::new(),
+            learning: true,
+            by_the_book: Vec::new(),
             not_now: Vec::new(),
         }
     }
@@ -281,6 +287,11 @@ impl Workshop {
         let mut own = self.clone();
         own.not_now.extend(not_now);
         own
+    }
+
+    /// Whether what was learned counts on a machine.
+    pub fn learns_on(&self, machine: &str) -> bool {
+        self.learning && !self.by_the_book.iter().any(|m| m == machine)
     }
 
     /// Rates outside their range, by identifier, with what would do.

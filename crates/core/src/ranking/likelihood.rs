@@ -4,8 +4,8 @@ use super::members::{Members, Run};
 use super::{Hypothesis, Seen};
 use crate::evidence::{Item, Source};
 use crate::knowledge::{
-    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, TryResult, fold, half_mended,
-    results_of, tried_likelihoods,
+    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, fold, half_mended, results_of,
+    tried_likelihoods,
 };
 
 /// Weights of one item for all causes alone, and what is needed to reckon pairs.
@@ -32,7 +32,8 @@ enum Kind {
     Finding(FindingId),
     /// A check that is also a try of a fix.
     TryingCheck(FindingId),
-    Tried(FixId, Option<CauseId>, TryResult),
+    /// A try of a fix, aimed at one cause or any, and how far each result fits what followed.
+    Tried(FixId, Option<CauseId>, [f64; 4]),
     /// Likelihood when the cause that was cleared or spoken of acts.
     Cleared(f64),
 }
@@ -72,8 +73,11 @@ fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
             (kind, weigh(&item.weights, knowledge.table.unlisted(f)))
         }
         Source::Tried(_, t) => (
-            Kind::Tried(t.fix, t.aimed_at, t.counts_as()),
-            tried_likelihoods(&[], knowledge.fix(t.fix).by_chance)[t.counts_as() as usize],
+            Kind::Tried(t.fix, t.aimed_at, t.fits()),
+            weigh(
+                &t.fits(),
+                &tried_likelihoods(&[], knowledge.fix(t.fix).by_chance),
+            ),
         ),
         Source::Cleared(_, confidence) => {
             let gamma = confidence.gamma();
@@ -137,10 +141,10 @@ impl Column {
                     weigh(&column.weights, knowledge.table.states(c, f)),
                     knowledge.table.linked(c, f),
                 ),
-                Kind::Tried(fix, only, result) => {
+                Kind::Tried(fix, only, fits) => {
                     let k = chance(knowledge, fix, only, c);
                     let table = tried_likelihoods(&[k], knowledge.fix(fix).by_chance);
-                    (table[result as usize], k > 0.0)
+                    (weigh(&fits, &table), k > 0.0)
                 }
                 Kind::Cleared(guilty) => {
                     let hit = match item.source {
@@ -305,10 +309,10 @@ impl Column {
                 pair_states(knowledge, &self.seen, f, i, j, &mut states);
                 weigh(&self.weights, &states)
             }
-            Kind::Tried(fix, only, result) => {
+            Kind::Tried(fix, only, fits) => {
                 let chance = |c| chance(knowledge, fix, only, c);
                 let pair = Hypothesis::Two(i, j);
-                tried_of(knowledge, &self.seen, pair, fix, chance)[result as usize]
+                weigh(&fits, &tried_of(knowledge, &self.seen, pair, fix, chance))
             }
             Kind::Cleared(guilty) => guilty,
         };

@@ -5,7 +5,7 @@ use suspect_core::case::{Event, Outcome, Refusal, Status, accept, replay};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::planning::Action;
-use suspect_core::testing::{log, observed, opened};
+use suspect_core::testing::{log, observed, opened, strikes_always};
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
@@ -30,7 +30,11 @@ fn retracting_restores_exactly_and_retracting_the_retraction_too() {
 
 #[test]
 fn a_case_walks_from_sign_to_record() {
-    let mut events = vec![opened(), observed("layer-step", "present")];
+    let mut events = vec![
+        opened(),
+        observed("layer-step", "present"),
+        strikes_always(),
+    ];
     let mut step = |event: Event| {
         let state = replay(&K, &log(&events));
         accept(&K, &state, &event)?;
@@ -53,6 +57,7 @@ fn a_case_walks_from_sign_to_record() {
         result: TryResult::Cured,
         minutes: 4.0,
         grams: 6.0,
+        hours: None,
     })
     .unwrap();
     assert!(matches!(proven.status, Status::Cured(Some(_))));
@@ -80,7 +85,8 @@ fn a_case_walks_from_sign_to_record() {
     );
     assert!(
         !step(Event::Reopened {
-            reason: "It came back.".into()
+            reason: "It came back.".into(),
+            after_days: None,
         })
         .unwrap()
         .resolved()

@@ -14,14 +14,18 @@ use suspect_core::planning::Workshop;
 use suspect_core::profile::FieldId;
 use suspect_core::ranking::rank;
 use suspect_core::testing::{
-    checked, entry, fixed, lifted, log, measured, observed, opened_with, resolved,
+    checked, entry, fixed, lifted, log, measured, observed, opened_with, resolved, strikes_always,
 };
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
 #[test]
 fn fixed_and_verified_takes_its_proof() {
-    let mut events = vec![opened_with(&[]), observed("layer-step", "present")];
+    let mut events = vec![
+        opened_with(&[]),
+        observed("layer-step", "present"),
+        checked("pulley-mark", "slips", Confidence::Sure),
+    ];
     let closing = |events: &[Event], outcome, cause| {
         accept(
             &K,
@@ -43,7 +47,11 @@ fn fixed_and_verified_takes_its_proof() {
         result: TryResult::Cured,
         minutes: 4.0,
         grams: 5.0,
+        hours: None,
     });
+    // Nobody said how often it struck: one clean print proves little.
+    assert!(closing(&events, Outcome::FixedAndVerified, pulley).is_err());
+    events.push(strikes_always());
     assert_eq!(closing(&events, Outcome::FixedAndVerified, pulley), Ok(()));
     // A case that never was takes a reason and nothing else.
     let never = |note: &str| {
@@ -193,12 +201,18 @@ fn what_now_has_one_answer_with_the_lock_in_it() {
         state.locked_by = locked.then(|| lock.clone());
         analyse(&K, &state, &Workshop::default()).next
     };
-    let open = vec![opened_with(&[]), observed("layer-step", "present")];
+    let open = vec![
+        opened_with(&[]),
+        observed("layer-step", "present"),
+        checked("pulley-mark", "slips", Confidence::Sure),
+        strikes_always(),
+    ];
     let proving = [&open[..], &[fixed("tighten-pulley")]].concat();
     let printed = Event::Printed {
         result: TryResult::Cured,
         minutes: 4.0,
         grams: 5.0,
+        hours: None,
     };
     let cured = [&proving[..], &[printed]].concat();
     let closed = [&cured[..], &[resolved(Outcome::Improved, None, "")]].concat();
@@ -290,6 +304,7 @@ fn any_event(n: u8) -> Event {
             result: TryResult::Cured,
             minutes: 1.0,
             grams: 1.0,
+            hours: None,
         },
         9 => checked("belt-pluck", "right", Confidence::Sure),
         10 => observed("temperature-wanders", "jumps"),

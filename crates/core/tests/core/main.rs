@@ -25,6 +25,7 @@ mod own_words;
 mod phrases;
 mod planning;
 mod procedures;
+mod proving;
 mod reasoning_properties;
 mod reopening;
 mod rules;

@@ -67,7 +67,7 @@ fn a_fix_in_own_words_that_cured_closes_with_its_proof_and_is_named() {
         money: 1.5,
         grams: 8.0,
     };
-    let mut all = events("strings=strong");
+    let mut all = events("every-print strings=strong");
     all.push(cured.clone());
     let entries = log(all);
     let case = replay(&K, &entries);

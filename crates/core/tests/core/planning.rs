@@ -119,6 +119,7 @@ fn with_everything_refused_or_tried_the_plan_says_to_ask_the_maker() {
             aimed_at: None,
             result: TryResult::Same,
             came_undone: false,
+            weights: None,
         })
         .collect();
     let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
@@ -142,6 +143,7 @@ fn a_fix_that_came_undone_may_be_advised_again() {
             aimed_at: None,
             result: TryResult::Cured,
             came_undone: false,
+            weights: None,
         });
         let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
         planned(&facts, &ranked, &Workshop::default())

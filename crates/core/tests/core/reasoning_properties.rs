@@ -54,6 +54,7 @@ fn facts() -> impl Strategy<Value = Facts> {
                     aimed_at: None,
                     result: TryResult::ALL[r],
                     came_undone: false,
+                    weights: None,
                 })
                 .collect();
             for (c, confidence) in cleared {

@@ -20,6 +20,7 @@ fn told(line: &str, more: Vec<Event>) -> CaseState {
 fn came_back() -> Event {
     Event::Reopened {
         reason: "Two prints later it was back".into(),
+        after_days: None,
     }
 }
 
@@ -53,7 +54,7 @@ fn held_before(case: &CaseState) -> Option<String> {
 
 #[test]
 fn a_cure_that_came_undone_counts_no_more_and_the_case_says_which() {
-    let line = "layer-step=present +tighten-pulley print>cured";
+    let line = "every-print layer-step=present pulley-mark/slips +tighten-pulley print>cured";
     let before = told(line, vec![closed_by("tighten-pulley")]);
     let after = told(line, vec![closed_by("tighten-pulley"), came_back()]);
     assert_eq!(after.status, Status::Open);
@@ -69,7 +70,8 @@ fn a_cure_that_came_undone_counts_no_more_and_the_case_says_which() {
 
 #[test]
 fn what_lets_a_fix_come_undone_rises() {
-    let line = "filament-notched=present fades-out=present +trim-and-reload print>cured";
+    let line =
+        "every-print filament-notched=present fades-out=present +trim-and-reload print>cured";
     let before = told(line, vec![]);
     let after = told(line, vec![came_back()]);
     let upstream = ["spool-tangle", "heat-creep", "partial-clog"];
@@ -85,7 +87,7 @@ fn what_lets_a_fix_come_undone_rises() {
 
 #[test]
 fn a_check_that_cured_says_nothing_once_the_trouble_is_back() {
-    let line = "came-loose=present clean-plate/cured";
+    let line = "every-print came-loose=present clean-plate/cured";
     let after = told(line, vec![came_back()]);
     let check = K.finding_id("clean-plate").unwrap();
     assert!(!after.facts.findings.contains_key(&check));
@@ -104,9 +106,9 @@ fn a_case_closed_without_any_fix_claims_none_when_it_is_opened_again() {
 
 #[test]
 fn taking_the_reopening_back_restores_the_cure() {
-    let line = "layer-step=present +tighten-pulley print>cured";
+    let line = "every-print layer-step=present pulley-mark/slips +tighten-pulley print>cured";
     let before = told(line, vec![closed_by("tighten-pulley")]);
-    let taken_back = Event::Retracted { seq: 6 };
+    let taken_back = Event::Retracted { seq: 8 };
     let again = told(
         line,
         vec![closed_by("tighten-pulley"), came_back(), taken_back],

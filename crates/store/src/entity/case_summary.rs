@@ -42,6 +42,8 @@ pub struct Model {
     pub wait_step: Option<i32>,
     pub wait_from: Option<TimeDateTimeWithTimeZone>,
     pub wait_until: Option<TimeDateTimeWithTimeZone>,
+    /// When a closed case asks whether its fix held.
+    pub ask_at: Option<TimeDateTimeWithTimeZone>,
 }
 
 #[derive(Copy, Clone, Debug, EnumIter, DeriveRelation)]

@@ -3,6 +3,7 @@
 pub mod case_entry;
 pub mod case_summary;
 pub mod help_link;
+pub mod lesson;
 pub mod machine;
 pub mod machine_entry;
 pub mod picture;

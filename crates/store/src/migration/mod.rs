@@ -7,6 +7,7 @@ mod m20261127_000004_firm_ground;
 mod m20261128_000005_floor;
 mod m20261129_000006_own_words;
 mod m20261201_000007_print_files;
+mod m20261202_000008_lessons;
 
 use sea_orm_migration::prelude::*;
 
@@ -24,6 +25,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261128_000005_floor::Migration),
             Box::new(m20261129_000006_own_words::Migration),
             Box::new(m20261201_000007_print_files::Migration),
+            Box::new(m20261202_000008_lessons::Migration),
         ]
     }
 }

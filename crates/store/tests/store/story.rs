@@ -75,6 +75,7 @@ async fn a_case_from_first_sign_to_record() {
             result: TryResult::Cured,
             minutes: 4.0,
             grams: 6.0,
+            hours: None,
         },
         Event::Resolved {
             outcome: Outcome::FixedAndVerified,

@@ -62,6 +62,8 @@ impl OpenCase {
         let (workshop, _) = state.workshop().await?;
         let mut case = think(|| replay(k, &log)).await;
         case.locked_by = lock;
+        let learned = state.store.learned(k, row.machine_id, state.now());
+        case.facts.learned = learned.await?;
         // Said at the head of whatever page of the case this becomes.
         screen::hold(next::held(k, id, machine.id, &case));
         Ok(Self {

@@ -1,8 +1,8 @@
 //! Entries of a case's log in words, for history, brief and conflict.
 
-use super::{evidence, outcome, reading, work};
+use super::{evidence, outcome, proving, reading, work};
 use crate::show;
-use suspect_core::case::{Entry, Event, Speaks};
+use suspect_core::case::{Entry, Event, HeldAnswer, Speaks};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::measures::{self, Readings};
 use suspect_core::settings::{Conversion, NumberId};
@@ -148,7 +148,17 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
                 outcome::result(*result)
             )
         }
-        Event::Printed { result, .. } => format!("Proof by printing: {}", outcome::result(*result)),
+        Event::Printed { result, hours, .. } => {
+            let result = outcome::result(*result);
+            match hours {
+                Some(hours) => format!(
+                    "Proof by printing, {}: {result}",
+                    show::with_unit(*hours, "h")
+                ),
+                None => format!("Proof by printing: {result}"),
+            }
+        }
+        Event::Struck(struck) => proving::struck(struck),
         _ => return None,
     };
     Some(said)
@@ -183,7 +193,18 @@ fn decided(k: &Knowledge, event: &Event) -> Option<String> {
                 None => format!("Closed as {how}"),
             }
         }
-        Event::Reopened { reason } => format!("Opened again: {reason}"),
+        Event::Reopened { reason, after_days } => match after_days {
+            Some(days) => format!("Opened again, {} after: {reason}", show::days(*days)),
+            None => format!("Opened again: {reason}"),
+        },
+        Event::AskedAgain { answer } => match answer {
+            HeldAnswer::Held => "Asked again: the fix held".into(),
+            HeldAnswer::CannotSay => "Asked again: nobody can say whether the fix held".into(),
+        },
+        Event::LeftOut { reason } => match reason {
+            Some(reason) => format!("Not learned from: {reason}"),
+            None => "Learned from again".into(),
+        },
         _ => return None,
     };
     Some(said)

@@ -3,6 +3,7 @@
 
 mod facts;
 mod own;
+mod proving;
 mod settling;
 mod suggestions;
 mod working;
@@ -73,11 +74,14 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         | Event::Fixed { .. }
         | Event::PutBack { .. }
         | Event::LeftForLater { .. }
+        | Event::Struck(_)
         | Event::Printed { .. } => working::accept(knowledge, case, event),
         Event::Retracted { .. }
         | Event::StopCleared { .. }
         | Event::Moved { .. }
         | Event::Resolved { .. }
+        | Event::AskedAgain { .. }
+        | Event::LeftOut { .. }
         | Event::Reopened { .. } => settling::accept(knowledge, case, event),
     }
 }
@@ -87,6 +91,8 @@ fn after_closing(event: &Event) -> bool {
     matches!(
         event,
         Event::Reopened { .. }
+            | Event::AskedAgain { .. }
+            | Event::LeftOut { .. }
             | Event::Noted { .. }
             | Event::StopCleared { .. }
             | Event::Retracted { .. }

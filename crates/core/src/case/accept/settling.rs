@@ -2,13 +2,17 @@
 
 use super::facts::known_context;
 use super::{known_cause, known_fix, optional, required, words};
-use crate::case::event::{Event, Outcome};
-use crate::case::state::{CaseState, Status};
+use crate::case::event::Event;
+use crate::case::outcome::Outcome;
+use crate::case::state::CaseState;
 use crate::knowledge::Knowledge;
 use crate::lifting::lifting_holds;
 use crate::own::{LONGEST_OWN, own_name};
 use crate::refusal::{NotNow, Problem, Refusal};
 use crate::text::{LONGEST_NAME, LONGEST_TEXT};
+
+/// Most days after which a fault is said to have come back.
+const MOST_DAYS: f64 = 3_650.0;
 
 pub(super) fn accept(
     knowledge: &Knowledge,
@@ -58,8 +62,21 @@ pub(super) fn accept(
             }
         }
         Event::Resolved { .. } => resolved(knowledge, case, event),
-        Event::Reopened { reason } => {
+        Event::AskedAgain { .. } => match case.resolved() {
+            true => Ok(()),
+            false => Err(NotNow::IsOpen.into()),
+        },
+        Event::LeftOut { reason } => match reason {
+            Some(reason) => words("reason", reason, LONGEST_TEXT),
+            None => Ok(()),
+        },
+        Event::Reopened { reason, after_days } => {
             required("reason", reason, LONGEST_TEXT)?;
+            let given = after_days.unwrap_or(0.0);
+            if !(0.0..=MOST_DAYS).contains(&given) {
+                let most = MOST_DAYS;
+                return Err(Refusal::invalid("days", Problem::Amount { given, most }));
+            }
             match case.resolved() {
                 true => Ok(()),
                 false => Err(NotNow::IsOpen.into()),
@@ -94,7 +111,7 @@ fn resolved(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<()
         }
     }
     match outcome {
-        Outcome::FixedAndVerified if !matches!(case.status, Status::Cured(_)) => {
+        Outcome::FixedAndVerified if !case.proven() => {
             Err(Refusal::invalid("outcome", Problem::NotProved))
         }
         Outcome::FixedAndVerified | Outcome::BelievedFixed if cause.is_none() => {

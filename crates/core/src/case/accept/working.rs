@@ -2,6 +2,7 @@
 //! to its clearing.
 
 use super::facts::observed;
+use super::proving;
 use super::{amount, known_fix, no_check, optional, required};
 use crate::case::event::Event;
 use crate::case::state::{CaseState, Status};
@@ -63,11 +64,7 @@ pub(super) fn accept(
         Event::PutBack { fixed } => put_back(case, *fixed),
         Event::LeftForLater { note } => optional("note", note, LONGEST_TEXT),
         Event::Fixed { .. } => fixed(knowledge, case, event),
-        Event::Printed { minutes, grams, .. } => {
-            amount("minutes", *minutes)?;
-            amount("grams", *grams)?;
-            printed(knowledge, case)
-        }
+        Event::Printed { .. } | Event::Struck(_) => proving::accept(knowledge, case, event),
         _ => Ok(()),
     }
 }
@@ -144,17 +141,6 @@ fn fixed(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<(), R
     match case.status {
         Status::Verifying(open) => Err(NotNow::ProofFirst(open).into()),
         _ => Ok(()),
-    }
-}
-
-fn printed(knowledge: &Knowledge, case: &CaseState) -> Result<(), Refusal> {
-    free(knowledge, case)?;
-    if let Some((_, part)) = case.parts_out.first() {
-        return Err(NotNow::PartIsOff(part.clone()).into());
-    }
-    match case.status {
-        Status::Verifying(_) => Ok(()),
-        _ => Err(NotNow::NothingToProve.into()),
     }
 }
 

@@ -198,6 +198,7 @@ impl CaseState {
                 aimed_at: None,
                 result,
                 came_undone: false,
+                weights: None,
             }),
             None => self.unknown.push(fix.to_string()),
         }

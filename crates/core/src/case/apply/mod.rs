@@ -40,11 +40,14 @@ impl CaseState {
             | Event::PutBack { .. }
             | Event::LeftForLater { .. }
             | Event::Fixed { .. }
+            | Event::Struck(_)
             | Event::Printed { .. } => self.work(knowledge, entry),
             Event::StopCleared { .. }
             | Event::Moved { .. }
             | Event::Resolved { .. }
-            | Event::Reopened { .. } => self.settle(knowledge, entry),
+            | Event::Reopened { .. }
+            | Event::AskedAgain { .. }
+            | Event::LeftOut { .. } => self.settle(knowledge, entry),
             Event::OwnChecked { .. } | Event::OwnFixed { .. } | Event::OwnSuspected { .. } => {
                 self.own_words(knowledge, entry);
             }

@@ -2,7 +2,7 @@
 
 use crate::case::event::{Entry, Event};
 use crate::case::speaks::{Speaks, SpeaksHow};
-use crate::case::state::{CaseState, Status};
+use crate::case::state::CaseState;
 use crate::evidence::OwnWord;
 use crate::knowledge::{CauseId, Knowledge, TryResult};
 use crate::planning::Present;
@@ -52,7 +52,7 @@ impl CaseState {
                 self.said(name, result.id(), aimed.zip(of_a_fix(*result)));
                 if *result == TryResult::Cured {
                     self.own_fix = Some(name.clone());
-                    self.status = Status::Cured(None);
+                    self.gone(knowledge, entry, None);
                 }
             }
             Event::OwnSuspected { name } => {

@@ -37,25 +37,38 @@ impl CaseState {
                     fix: fix.clone(),
                     note: note.clone(),
                     at: entry.at,
+                    asked: Vec::new(),
                 });
             }
-            Event::Reopened { .. } => self.reopen(knowledge, entry.seq),
+            Event::Reopened { after_days, .. } => self.reopen(knowledge, entry, *after_days),
+            Event::AskedAgain { answer } => {
+                if let Status::Resolved(r) = &mut self.status {
+                    r.asked.push((entry.at, *answer));
+                }
+            }
+            Event::LeftOut { reason } => self.left_out.clone_from(reason),
             _ => {}
         }
     }
 
     /// The trouble came back: what cured counts as cured no more, and the case says which fix held
-    /// for a while.
-    fn reopen(&mut self, knowledge: &Knowledge, seq: u32) {
+    /// for a while. Where the proof had been complete, that it held is evidence of its own: something
+    /// lets it come undone.
+    fn reopen(&mut self, knowledge: &Knowledge, entry: &Entry, after_days: Option<f64>) {
+        let proven = self.proven();
+        let since = self.days_to_return(entry.at, after_days);
         let claimed = match &self.status {
             Status::Resolved(r) => r.fix.as_deref().and_then(|id| knowledge.fix_id(id)),
             _ => None,
         };
         self.status = Status::Open;
+        let struck = self.struck();
         let cured = |t: &&mut Tried| t.result == TryResult::Cured;
         for tried in self.facts.tried.iter_mut().filter(cured) {
             tried.came_undone = true;
             self.undone = Some(tried.fix);
+            let own = self.proof.as_ref().filter(|p| p.fix == Some(tried.fix));
+            tried.weights = own.map(|proof| proof.came_back(&struck, since));
         }
         // A check that was a cure as well: its outcome says nothing any more.
         let cures = |f: &FindingId, s: &Sighting| {
@@ -73,10 +86,11 @@ impl CaseState {
             self.undone = Some(fix);
         }
         self.undone = self.undone.or(claimed);
-        if self.undone.is_some() {
+        if proven && self.undone.is_some() {
             let (finding, state) = HELD;
-            self.answer(knowledge, seq, finding, state, Confidence::Sure);
+            self.answer(knowledge, entry.seq, finding, state, Confidence::Sure);
         }
+        self.proof = None;
     }
 }
 

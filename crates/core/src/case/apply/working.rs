@@ -1,13 +1,17 @@
 //! What was done at the machine.
 
 use crate::case::event::{Entry, Event};
+use crate::case::proving::{Proof, chance};
 use crate::case::state::{CaseState, Change, Status, Timer};
 use crate::evidence::{Confidence, Sighting, Tried};
-use crate::knowledge::{CheckId, Knowledge, TryResult};
+use crate::knowledge::{CheckId, FixId, Knowledge, TryResult};
 use crate::measures::{Reading, Told, answers};
 use crate::planning::Present;
 use crate::work_id::WorkId;
 use time::Duration;
+
+/// Chance that a fix without a name in the knowledge cures.
+const UNNAMED: f64 = 0.5;
 
 impl CaseState {
     pub(super) fn work(&mut self, knowledge: &Knowledge, entry: &Entry) {
@@ -21,7 +25,7 @@ impl CaseState {
                 self.minutes += minutes;
                 self.over(knowledge, &WorkId::Check(check.clone()));
                 self.answer(knowledge, entry.seq, check, outcome, *confidence);
-                self.checked(knowledge, check, outcome);
+                self.checked(knowledge, entry, check, outcome);
             }
             Event::Gauged {
                 check,
@@ -61,10 +65,15 @@ impl CaseState {
                 result,
                 minutes,
                 grams,
+                hours,
             } => {
                 self.minutes += minutes;
                 self.grams += grams;
-                self.printed(knowledge, *result);
+                self.printed(knowledge, entry, *result, *hours);
+            }
+            Event::Struck(struck) => {
+                self.strikes = Some(*struck);
+                self.weigh_proof();
             }
             _ => self.keep(entry),
         }
@@ -99,7 +108,7 @@ impl CaseState {
     }
 
     /// What an outcome that was seen leaves behind.
-    fn checked(&mut self, knowledge: &Knowledge, check: &str, outcome: &str) {
+    fn checked(&mut self, knowledge: &Knowledge, entry: &Entry, check: &str, outcome: &str) {
         let Some(id) = knowledge.check_id(check) else {
             return;
         };
@@ -109,7 +118,7 @@ impl CaseState {
         let finding = knowledge.finding(check.finding);
         let ends = |state| check.ends_case.contains(&state);
         if finding.state(outcome).is_some_and(ends) {
-            self.status = Status::Cured(finding.also_fix);
+            self.gone(knowledge, entry, finding.also_fix);
         }
     }
 
@@ -176,24 +185,108 @@ impl CaseState {
             });
         }
         self.present = self.present.after(&knowledge.fix(id).work);
-        self.status = Status::Verifying(id);
+        self.to_prove(knowledge, entry, id);
     }
 
-    fn printed(&mut self, knowledge: &Knowledge, result: TryResult) {
+    fn printed(
+        &mut self,
+        knowledge: &Knowledge,
+        entry: &Entry,
+        result: TryResult,
+        hours: Option<f64>,
+    ) {
         self.present = Present::PRINTED;
         self.over(knowledge, &WorkId::Proof);
-        if let Status::Verifying(fix) = self.status {
+        if result == TryResult::Cured {
+            self.clean(entry, hours);
+            return;
+        }
+        // The fault again after clean prints: they say how far it may have been chance.
+        let struck = self.struck();
+        let before = self.proof.take().filter(|p| !p.clean.is_empty());
+        let weights = before.map(|proof| {
+            let last = proof.last_clean.unwrap_or(proof.from);
+            let since = (entry.at - last).as_seconds_f64().max(0.0) / 86_400.0;
+            proof.came_back(&struck, since)
+        });
+        if let Status::Verifying(fix) | Status::Cured(Some(fix)) = self.status {
+            // What was clean until now is part of what came of it.
+            let clean = |t: &Tried| t.fix == fix && t.weights.is_some() && !t.came_undone;
+            self.facts.tried.retain(|t| !clean(t));
             self.facts.tried.push(Tried {
                 fix,
                 aimed_at: None,
                 result,
                 came_undone: false,
+                weights,
             });
-            self.status = match result {
-                TryResult::Cured => Status::Cured(Some(fix)),
-                _ => Status::Open,
+        }
+        self.status = Status::Open;
+    }
+
+    /// A clean print more for the proof of the fix.
+    fn clean(&mut self, entry: &Entry, hours: Option<f64>) {
+        if let Some(proof) = &mut self.proof {
+            proof.clean.push(hours);
+            proof.last_clean = Some(entry.at);
+        }
+        self.weigh_proof();
+    }
+
+    /// What the clean prints since the fix say: as evidence, and of where the case stands.
+    fn weigh_proof(&mut self) {
+        let struck = self.struck();
+        let Some(proof) = self.proof.as_ref().filter(|p| !p.clean.is_empty()) else {
+            return;
+        };
+        let (weights, proven) = (proof.weights(&struck), proof.proving(&struck).proven);
+        let Some(fix) = proof.fix else { return };
+        let own = self.facts.tried.last_mut();
+        match own.filter(|t| t.fix == fix && t.weights.is_some()) {
+            Some(tried) => tried.weights = Some(weights),
+            None => self.facts.tried.push(Tried {
+                fix,
+                aimed_at: None,
+                result: TryResult::Cured,
+                came_undone: false,
+                weights: Some(weights),
+            }),
+        }
+        if !matches!(self.status, Status::Resolved(_)) {
+            self.status = match proven {
+                true => Status::Cured(Some(fix)),
+                false => Status::Verifying(fix),
             };
         }
+    }
+
+    /// The fault is gone after a try that was a print of its own, by a fix with a name or without
+    /// one: the first clean print.
+    pub(super) fn gone(&mut self, knowledge: &Knowledge, entry: &Entry, fix: Option<FixId>) {
+        let cures = fix.map_or(UNNAMED, |fix| chance(knowledge, &self.facts, fix));
+        self.proof = Some(Proof {
+            fix,
+            cures,
+            from: entry.at,
+            last_clean: Some(entry.at),
+            clean: vec![None],
+        });
+        self.status = match fix {
+            Some(fix) if !self.proven() => Status::Verifying(fix),
+            fix => Status::Cured(fix),
+        };
+    }
+
+    /// A fix that was applied waits for its proof.
+    fn to_prove(&mut self, knowledge: &Knowledge, entry: &Entry, fix: FixId) {
+        self.proof = Some(Proof {
+            fix: Some(fix),
+            cures: chance(knowledge, &self.facts, fix),
+            from: entry.at,
+            last_clean: None,
+            clean: Vec::new(),
+        });
+        self.status = Status::Verifying(fix);
     }
 
     /// Work that is recorded has no timers any more, is no longer set aside, and the case is on

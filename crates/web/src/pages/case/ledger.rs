@@ -1,7 +1,7 @@
 //! The ledger of a suspect: one row per fact, for or against, and why it does not lead.
 
 use crate::pages::open_case::OpenCase;
-use crate::words::evidence;
+use crate::words::{evidence, learned};
 use crate::{show, urls};
 use suspect_core::case::Analysis;
 use suspect_core::evidence::Facts;
@@ -38,6 +38,8 @@ pub struct Ledger {
     pub folded: Vec<String>,
     pub starts: String,
     pub total: String,
+    /// What outcomes taught of it, as far as the figure it starts at hangs on that.
+    pub learned: Option<String>,
     /// The figure of the line-up, taken apart where others stand behind it.
     pub apart: Option<String>,
     /// How it makes the trouble, in a sentence.
@@ -145,6 +147,7 @@ pub fn ledger(
         apart: apart(line),
         mechanism: k.cause(cause).mechanism.clone(),
         starts: account.starts(line_up),
+        learned: learned::words(facts, line),
         total: format!("{} dB", show::decibans(account.weights.iter().sum())),
         why_not: why_not(k, facts, line_up, cause),
         may_clear: !case.state.resolved() && !cleared.iter().any(|(x, _)| *x == cause),

@@ -18,14 +18,15 @@ use crate::pages::parts::pictures::{PictureCard, cards};
 use crate::pages::parts::print_map;
 use crate::pages::parts::timers::{TimerView, timers};
 use crate::state::AppState;
-use crate::words::{evidence, outcome, work};
+use crate::words::{evidence, outcome, proving, work};
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_core::case::{Analysis, PutOff, Status, WorkId, before_last, follow};
+use suspect_core::case::{Analysis, HeldAnswer, PutOff, Status, WorkId, before_last, follow};
 use suspect_core::knowledge::{CauseId, Family};
+use suspect_core::learning::lesson::ask_at;
 use suspect_store::think;
 
 #[derive(Template)]
@@ -71,6 +72,8 @@ struct CasePage {
     /// Suggestions nobody answered yet.
     unheard: usize,
     pictures: Vec<PictureCard>,
+    /// How far the proof of the last fix is.
+    proof: Option<ProofState>,
     /// Print files: name and address.
     files: Vec<(String, String)>,
     /// The largest print file that is read, MB.
@@ -91,8 +94,23 @@ struct Ordinary {
     unless: String,
 }
 
+/// How far the proof of a fix is.
+struct ProofState {
+    so_far: Option<String>,
+    missing: Option<String>,
+}
+
 struct Closed {
     words: String,
+    /// A fix is said to have done it: it can come undone.
+    mended: bool,
+    /// It is time to ask whether it held.
+    asks: bool,
+    /// What was answered when it asked.
+    held: Vec<String>,
+    /// It held as long as anybody watches: a return is a case of its own.
+    new_trouble: bool,
+    left_out: Option<String>,
     cause: Option<Link>,
     fix: Option<String>,
     note: String,
@@ -114,7 +132,14 @@ pub async fn show(
         }
         false => None,
     };
-    let ghosts = think(|| before_last(&state.knowledge, &case.log)).await;
+    let ghosts = think(|| {
+        before_last(
+            &state.knowledge,
+            &case.log,
+            case.state.facts.learned.as_ref(),
+        )
+    })
+    .await;
     let chosen = chosen(&state, &case, &analysis, asked);
     let chosen_id = chosen.map(|c| state.knowledge.cause(c).id.clone());
     let line_up = view(
@@ -208,6 +233,10 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         hearsay: hearsay(k, case),
         pictures: cards(case),
         files: files(case),
+        proof: case.state.proving().as_ref().map(|p| ProofState {
+            so_far: proving::so_far(p),
+            missing: proving::missing(p),
+        }),
         megabytes: suspect_print_files::Limits::default().bytes >> 20,
     }
 }
@@ -249,7 +278,20 @@ fn closed(state: &AppState, case: &OpenCase) -> Option<Closed> {
         },
         name: work::cause(k, id),
     });
+    let ask_at = ask_at(&case.state);
+    let asked = r.asked.iter().map(|(at, answer)| {
+        let words = match answer {
+            HeldAnswer::Held => "It held",
+            HeldAnswer::CannotSay => "Nobody could say",
+        };
+        format!("{words}, {}", show::date(*at))
+    });
     Some(Closed {
+        mended: r.outcome.mended(),
+        asks: ask_at.is_some_and(|at| at <= state.now()),
+        held: asked.collect(),
+        new_trouble: case.state.new_trouble(state.now()),
+        left_out: case.state.left_out.clone(),
         words: format!(
             "Closed as {} on {}",
             outcome::outcome(r.outcome),

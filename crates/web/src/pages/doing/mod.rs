@@ -9,6 +9,7 @@ pub mod other;
 pub mod progress;
 pub mod proof;
 pub mod stop;
+pub mod struck;
 pub mod stuck;
 pub mod tag;
 

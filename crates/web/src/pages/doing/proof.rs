@@ -2,6 +2,7 @@
 
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
+use crate::pages::doing::struck::StruckForm;
 use crate::pages::doing::{amount, locked};
 use crate::pages::open_case::{CaseHead, OpenCase};
 use crate::pages::parts::proving::{look_for, may_bring, proof_takes};
@@ -10,12 +11,13 @@ use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
 use crate::show;
 use crate::state::AppState;
-use crate::words::outcome;
+use crate::words::{outcome, proving};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
-use suspect_core::case::{Event, Status, WorkId};
+use suspect_core::case::{Entry, Event, Status, WorkId, advance};
 use suspect_core::knowledge::{FixId, TryResult};
+use suspect_store::think;
 
 struct ResultRow {
     n: usize,
@@ -37,20 +39,28 @@ struct ProofPage {
     parts_out: Vec<String>,
     may_bring: Vec<String>,
     results: Vec<ResultRow>,
+    struck: StruckForm,
+    struck_words: String,
+    so_far: Option<String>,
+    missing: Option<String>,
+    other_proofs: Option<&'static str>,
+    hours: String,
     minutes: String,
     grams: String,
     errors: Errors,
 }
 
-fn page(
+/// The page of the fix that waits for its proof.
+pub(super) fn page(
     state: &AppState,
     case: &OpenCase,
-    id: FixId,
     fields: &Fields,
     errors: Errors,
 ) -> Result<String, PageError> {
     let k = &state.knowledge;
+    let id = pending(case)?;
     let fix = k.fix(id);
+    let proving = case.state.proving();
     let given = |name: &str| fields.given(name).map(str::to_string);
     let row = |(n, r): (usize, &TryResult)| ResultRow {
         n: n + 1,
@@ -70,6 +80,14 @@ fn page(
         timer: waits.find(|t| t.work == WorkId::Proof),
         parts_out: parts.map(|(_, part)| part.clone()).collect(),
         may_bring: may_bring(k, fix),
+        struck: StruckForm::of(case, fields),
+        struck_words: proving::struck(&case.state.struck()),
+        so_far: proving.as_ref().and_then(proving::so_far),
+        missing: proving.as_ref().and_then(proving::missing),
+        other_proofs: proving
+            .filter(|p| p.too_many)
+            .map(|_| proving::OTHER_PROOFS),
+        hours: given("hours").unwrap_or_default(),
         results: TryResult::ALL.iter().enumerate().map(row).collect(),
         minutes: given("minutes").unwrap_or_else(|| show::number(fix.proof().0)),
         grams: given("grams").unwrap_or_else(|| show::number(fix.proof().2)),
@@ -81,7 +99,7 @@ fn page(
 /// The fix that waits for its proof.
 fn pending(case: &OpenCase) -> Result<FixId, PageError> {
     match case.state.status {
-        Status::Verifying(fix) => Ok(fix),
+        Status::Verifying(fix) | Status::Cured(Some(fix)) => Ok(fix),
         _ => Err(PageError::Refused {
             message: "No fix is waiting for its proof.".into(),
             back: case.href(),
@@ -92,8 +110,7 @@ fn pending(case: &OpenCase) -> Result<FixId, PageError> {
 /// `GET /cases/{id}/verify`
 pub async fn show(State(state): State<AppState>, case: OpenCase) -> Page {
     locked::may_run(&state.knowledge, &case)?;
-    let fix = pending(&case)?;
-    let html = page(&state, &case, fix, &Fields::default(), Errors::new())?;
+    let html = page(&state, &case, &Fields::default(), Errors::new())?;
     Ok(Html(html))
 }
 
@@ -101,7 +118,7 @@ pub async fn show(State(state): State<AppState>, case: OpenCase) -> Page {
 pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let mut errors = Errors::new();
     let (usual_minutes, usual_grams) = match case.state.status {
-        Status::Verifying(fix) => {
+        Status::Verifying(fix) | Status::Cured(Some(fix)) => {
             let fix = state.knowledge.fix(fix);
             let (hands_on, _, grams) = fix.proof();
             (hands_on, grams)
@@ -110,20 +127,20 @@ pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Field
     };
     let minutes = amount(&fields, "minutes", usual_minutes, &mut errors);
     let grams = amount(&fields, "grams", usual_grams, &mut errors);
+    let hours = fields.given("hours").is_some();
+    let hours = hours.then(|| amount(&fields, "hours", 0.0, &mut errors));
     match TryResult::from_id(fields.get("result")) {
         None => {
             errors.insert("result".into(), "Choose what came of it.".into());
         }
         Some(result) if errors.is_empty() => {
-            let then = match result {
-                TryResult::Cured => case.below("close"),
-                _ => case.href(),
-            };
             let event = Event::Printed {
                 result,
                 minutes,
                 grams,
+                hours,
             };
+            let then = then(&state, &case, &event).await;
             let form = case.form(&state, &fields, "verify");
             match form.record(&[event], then).await? {
                 Recorded::Done(response) => return Ok(response),
@@ -134,6 +151,21 @@ pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Field
         }
         Some(_) => {}
     }
-    let fix = pending(&case)?;
-    Ok(again(page(&state, &case, fix, &fields, errors)?))
+    Ok(again(page(&state, &case, &fields, errors)?))
+}
+
+/// Where a print leads: to the closing once it proves the fix, to the case otherwise.
+async fn then(state: &AppState, case: &OpenCase, event: &Event) -> String {
+    let mut log = case.log.clone();
+    log.push(Entry {
+        seq: case.state.last_seq + 1,
+        at: state.now(),
+        by: None,
+        event: event.clone(),
+    });
+    let proven = think(|| advance(&state.knowledge, &case.state, &log).proven()).await;
+    match proven {
+        true => case.below("close"),
+        false => case.href(),
+    }
 }

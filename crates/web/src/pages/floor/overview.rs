@@ -39,6 +39,8 @@ struct LateCase {
     exact: String,
 }
 
+/// Cases that ask whether their fix held are counted so far.
+const MOST_ASKING: u64 = 100;
 /// Cases last worked on that the floor names.
 const LATELY: u64 = 4;
 
@@ -52,6 +54,8 @@ struct FloorPage {
     words_first: bool,
     errors: Errors,
     machines: Vec<MachineCard>,
+    /// Closed cases that ask whether their fix held.
+    asking: usize,
     /// Cases last worked on, the open one to go on with first.
     latest: Vec<LateCase>,
     open: i64,
@@ -70,7 +74,13 @@ pub async fn show(State(state): State<AppState>) -> Page {
         .into_iter()
         .map(|m| card(&state.knowledge, &cases, m));
     let machines: Vec<MachineCard> = cards.collect();
+    let now = state.now();
+    let asking = state.store.asking(now, MOST_ASKING).await?;
     let page = FloorPage {
+        asking: asking
+            .iter()
+            .filter(|r| r.ask_at.is_some_and(|at| at <= now))
+            .count(),
         begin: machines.is_empty().then(begin),
         case_id: Uuid::now_v7(),
         told: String::new(),

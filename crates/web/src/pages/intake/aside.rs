@@ -74,7 +74,7 @@ pub async fn view(scene: &Scene<'_>) -> Result<Aside, PageError> {
     let facts = known.findings.len() + known.tried.len() + known.settings.known().count();
     let line_up = &scene.analysis.line_up;
     let (ghosts, complete) = think(|| {
-        let ghosts = before_last(k, &case.log);
+        let ghosts = before_last(k, &case.log, case.state.facts.learned.as_ref());
         (ghosts, completeness(k, &case.state, line_up))
     })
     .await;

@@ -65,7 +65,7 @@ fn suggested(state: &AppState, case: &OpenCase, line_up: &LineUp) -> Chosen {
     let last = case.state.facts.tried.last();
     let helped = last.filter(|t| t.result != TryResult::Same && !t.came_undone);
     let (cured, fix) = match case.state.status {
-        Status::Cured(fix) => (true, fix.or(helped.map(|t| t.fix))),
+        Status::Cured(fix) => (case.state.proven(), fix.or(helped.map(|t| t.fix))),
         _ => (false, helped.map(|t| t.fix)),
     };
     let own_fix = case.state.own_fix.as_deref().map(own_id);
@@ -132,7 +132,7 @@ fn page(
 
 /// How a case may end here. Joining has a page of its own: it asks with which case.
 fn outcome_choices(case: &OpenCase, chosen: &str) -> Vec<Choice> {
-    let proved = matches!(case.state.status, Status::Cured(_));
+    let proved = case.state.proven();
     let outcomes = Outcome::ALL.into_iter();
     outcomes
         .filter(|o| proved || *o != Outcome::FixedAndVerified)
@@ -228,7 +228,10 @@ pub async fn close(State(state): State<AppState>, case: OpenCase, fields: Fields
             };
             let form = case.form(&state, &fields, "close");
             match form.record(&[event], case.href()).await? {
-                Recorded::Done(response) => return Ok(response),
+                Recorded::Done(response) => {
+                    state.ask_to_rebuild();
+                    return Ok(response);
+                }
                 Recorded::Invalid { field, message } => {
                     errors.insert(field, message);
                 }

@@ -1,6 +1,9 @@
-//! Records: closed cases; closing and opening again.
+//! Records: closed cases; closing, asking again, opening again.
 
+pub mod again;
 pub mod close;
+pub mod held;
+pub mod learning;
 pub mod list;
 pub mod own;
 pub mod reopen;

@@ -11,7 +11,13 @@ use suspect_core::case::Event;
 pub async fn reopen(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let event = Event::Reopened {
         reason: fields.get("reason").to_string(),
+        after_days: fields
+            .number("days", 0.0)
+            .ok()
+            .filter(|_| fields.given("days").is_some()),
     };
     let form = case.form(&state, &fields, "reopen");
-    form.record_or_explain(&[event], case.href()).await
+    let answer = form.record_or_explain(&[event], case.href()).await;
+    state.ask_to_rebuild();
+    answer
 }

@@ -1,0 +1,223 @@
+//! What closed cases teach: kept in the transaction that closes or opens one, summed up in whole
+//! numbers, and read as numbers of a machine.
+
+mod sums;
+
+use crate::entity::{lesson, machine};
+use crate::{Store, StoreError, think};
+use sea_orm::{
+    ActiveModelTrait, ActiveValue::Set, ConnectionTrait, DatabaseTransaction, DbBackend,
+    EntityTrait, QuerySelect, Statement,
+};
+use std::collections::BTreeMap;
+use std::sync::{Arc, Mutex, PoisonError};
+use sums::Sums;
+use suspect_core::case::Summary;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::learning::Learned;
+use suspect_core::learning::lesson::{HoldRecord, Lesson};
+use suspect_core::learning::tally::Shop;
+use suspect_core::planning::Workshop;
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+/// What a shop had learned, by the version of its sums, the day and the knowledge.
+type Key = (i64, i32, String);
+
+/// The last shop that was reckoned, with the numbers of machines asked for since.
+#[derive(Debug, Default)]
+struct Known {
+    key: Option<Key>,
+    shop: Arc<Shop>,
+    machines: BTreeMap<(Uuid, String), Option<Arc<Learned>>>,
+}
+
+/// Numbers read before are kept until a case is closed or opened, or a day passes.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Memory(Arc<Mutex<Known>>);
+
+impl Memory {
+    fn with<T>(&self, of: impl FnOnce(&mut Known) -> T) -> T {
+        of(&mut self.0.lock().unwrap_or_else(PoisonError::into_inner))
+    }
+}
+
+/// A lesson as its row has it.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub(crate) struct Kept {
+    machine: Uuid,
+    lesson: Option<Lesson>,
+    holds: Vec<HoldRecord>,
+}
+
+impl Kept {
+    fn read(row: lesson::Model) -> Result<Self, StoreError> {
+        let lesson = row.lesson.map(serde_json::from_value).transpose();
+        Ok(Self {
+            machine: row.machine_id,
+            lesson: lesson.map_err(crate::error::unreadable)?,
+            holds: serde_json::from_value(row.holds).map_err(crate::error::unreadable)?,
+        })
+    }
+}
+
+/// Keeps what a case teaches as its summary has it, and the sums over all. Returns whether that
+/// changed anything.
+pub(crate) async fn keep(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+    machine: Uuid,
+    summary: &Summary,
+) -> Result<bool, StoreError> {
+    let row = lesson::Entity::find_by_id(id)
+        .lock_exclusive()
+        .one(transaction)
+        .await?;
+    let there = row.is_some();
+    let before = row.map(Kept::read).transpose()?.unwrap_or_default();
+    let now = Kept {
+        machine,
+        lesson: summary.lesson.clone(),
+        holds: summary.holds.clone(),
+    };
+    let nothing = now.lesson.is_none() && now.holds.is_empty();
+    if before == now || (!there && nothing) {
+        return Ok(false);
+    }
+    let json =
+        |value: serde_json::Result<serde_json::Value>| value.map_err(crate::error::unreadable);
+    let row = lesson::ActiveModel {
+        case_id: Set(id),
+        machine_id: Set(machine),
+        lesson: Set(now
+            .lesson
+            .as_ref()
+            .map(serde_json::to_value)
+            .map(json)
+            .transpose()?),
+        holds: Set(json(serde_json::to_value(&now.holds))?),
+    };
+    match there {
+        true => row.update(transaction).await.map(|_| ())?,
+        false => row.insert(transaction).await.map(|_| ())?,
+    }
+    let mut sums = Sums::default();
+    sums.add(&before, -1)?;
+    sums.add(&now, 1)?;
+    sums.write(transaction).await?;
+    outdated(transaction, id).await?;
+    Ok(true)
+}
+
+/// Rows of open cases tell a leader and a next step that hang on what was learned: they are
+/// written anew by [`Store::rebuild`]. Those that somebody writes now are left to them.
+async fn outdated(db: &impl ConnectionTrait, besides: Uuid) -> Result<(), StoreError> {
+    let mark = "UPDATE case_summary SET stamp = '' WHERE case_id IN (
+        SELECT case_id FROM case_summary WHERE status <> 'resolved' AND case_id <> $1
+        FOR UPDATE SKIP LOCKED)";
+    let mark = Statement::from_sql_and_values(DbBackend::Postgres, mark, [besides.into()]);
+    db.execute_raw(mark).await?;
+    Ok(())
+}
+
+/// Numbers learned of a machine at a moment; none where nothing was learned.
+pub(crate) async fn of_machine(
+    db: &impl ConnectionTrait,
+    memory: &Memory,
+    knowledge: &Knowledge,
+    machine: Uuid,
+    now: OffsetDateTime,
+) -> Result<Option<Arc<Learned>>, StoreError> {
+    let version = sums::version(db).await?;
+    let row = machine::Entity::find_by_id(machine).one(db).await?;
+    let kind = row.map(|m| m.model).unwrap_or_default();
+    let key = (version, now.to_julian_day(), knowledge.sha256.clone());
+    let asked = (machine, kind);
+    let known = memory.with(|known| {
+        let fits = known.key.as_ref() == Some(&key);
+        fits.then(|| (Arc::clone(&known.shop), known.machines.get(&asked).cloned()))
+    });
+    let shop = match known {
+        Some((_, Some(numbers))) => return Ok(numbers),
+        Some((shop, None)) => shop,
+        None => Arc::new(shop(db, knowledge, now).await?),
+    };
+    let numbers = think(|| match shop.is_empty() {
+        true => None,
+        false => Some(shop.for_machine(knowledge, &asked.0.to_string(), &asked.1)),
+    });
+    let numbers = numbers.await.map(Arc::new);
+    memory.with(|known| {
+        if known.key.as_ref() != Some(&key) {
+            *known = Known {
+                key: Some(key),
+                shop,
+                machines: BTreeMap::new(),
+            };
+        }
+        known.machines.insert(asked, numbers.clone());
+    });
+    Ok(numbers)
+}
+
+/// Everything learned, reckoned from the sums.
+async fn shop(
+    db: &impl ConnectionTrait,
+    knowledge: &Knowledge,
+    now: OffsetDateTime,
+) -> Result<Shop, StoreError> {
+    let tally = sums::read(db).await?;
+    let machines = machine::Entity::find().all(db).await?;
+    let kinds = machines.into_iter().map(|m| (m.id.to_string(), m.model));
+    let kinds: BTreeMap<String, String> = kinds.collect();
+    Ok(think(|| tally.learn(knowledge, &kinds, now)).await)
+}
+
+impl Store {
+    /// Numbers learned of a machine at a moment; none where nothing was learned or learning is
+    /// switched off: the book speaks.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn learned(
+        &self,
+        knowledge: &Knowledge,
+        machine: Uuid,
+        now: OffsetDateTime,
+    ) -> Result<Option<Arc<Learned>>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let (workshop, _) = crate::settings::latest(&self.db).await?;
+        self.learned_within(&self.db, knowledge, &workshop, machine, now)
+            .await
+    }
+
+    /// The same with settings already read, on a connection or within a transaction.
+    pub(crate) async fn learned_within(
+        &self,
+        db: &impl ConnectionTrait,
+        knowledge: &Knowledge,
+        workshop: &Workshop,
+        machine: Uuid,
+        now: OffsetDateTime,
+    ) -> Result<Option<Arc<Learned>>, StoreError> {
+        match workshop.learns_on(&machine.to_string()) {
+            true => of_machine(db, &self.memory, knowledge, machine, now).await,
+            false => Ok(None),
+        }
+    }
+
+    /// Every lesson as it is kept: case, machine, what it teaches.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn lessons(&self) -> Result<Vec<(Uuid, Uuid, Lesson)>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = lesson::Entity::find().all(&self.db).await?;
+        let mut all = Vec::new();
+        for row in rows {
+            let (id, kept) = (row.case_id, Kept::read(row)?);
+            all.extend(kept.lesson.map(|lesson| (id, kept.machine, lesson)));
+        }
+        Ok(all)
+    }
+}

@@ -1,0 +1,144 @@
+//! Sums over lessons, in whole numbers.
+
+use super::Kept;
+use crate::StoreError;
+use sea_orm::{ConnectionTrait, DatabaseTransaction, DbBackend, Statement, Value};
+use std::collections::BTreeMap;
+use suspect_core::learning::hold::{EARLY_DAYS, WATCHED_DAYS};
+use suspect_core::learning::tally::{Tally, TallyCell, TallyUse, parts, steady, unsteady};
+use uuid::Uuid;
+
+/// What is added to the sums, by key: nothing where it comes out even.
+#[derive(Debug, Default)]
+pub(super) struct Sums {
+    cells: BTreeMap<(Uuid, String, String), i64>,
+    uses: BTreeMap<(String, String), [i64; 2]>,
+    holds: BTreeMap<(String, String), [i64; 5]>,
+    cases: i64,
+}
+
+impl Sums {
+    /// Adds what a case teaches, or takes it away.
+    pub fn add(&mut self, kept: &Kept, times: i64) -> Result<(), StoreError> {
+        if let Some(lesson) = &kept.lesson {
+            let counts = parts(lesson.counts(), lesson.closed_at);
+            if let (Some(cause), true) = (&lesson.cause, counts > 0) {
+                let context = serde_json::to_string(&lesson.context);
+                let context = context.map_err(crate::error::unreadable)?;
+                let key = (kept.machine, context, cause.clone());
+                *self.cells.entry(key).or_default() += times * counts;
+                self.cases += times;
+            }
+            let uses = lesson.uses.iter().filter(|_| !lesson.left_out);
+            for u in uses {
+                let sum = self.uses.entry((u.fix.clone(), u.cause.clone()));
+                let [uses, worked] = sum.or_default();
+                *uses += times * steady(u.weight);
+                *worked += times * steady(u.weight * u.success);
+            }
+        }
+        for hold in &kept.holds {
+            let key = (hold.fix.clone(), hold.cause.clone().unwrap_or_default());
+            let sum = self.holds.entry(key).or_default();
+            let day = hold.day.clamp(0.0, WATCHED_DAYS);
+            let returned = i64::from(hold.returned && hold.day <= WATCHED_DAYS);
+            let early = i64::from(day <= EARLY_DAYS);
+            sum[0] += times * steady(day.min(EARLY_DAYS));
+            sum[1] += times * steady((day - EARLY_DAYS).max(0.0));
+            sum[2] += times * returned * early;
+            sum[3] += times * returned * (1 - early);
+            sum[4] += times;
+        }
+        Ok(())
+    }
+
+    /// Writes what changed, in the order of the keys: whoever else does so waits and never in a
+    /// ring.
+    pub async fn write(self, transaction: &DatabaseTransaction) -> Result<(), StoreError> {
+        const CELL: &str = "INSERT INTO learned_cell AS sum (machine_id, context, cause, parts)
+            VALUES ($1, $2, $3, $4) ON CONFLICT (machine_id, context, cause)
+            DO UPDATE SET parts = sum.parts + excluded.parts";
+        const USE: &str = "INSERT INTO learned_use AS sum (fix, cause, uses, worked)
+            VALUES ($1, $2, $3, $4) ON CONFLICT (fix, cause)
+            DO UPDATE SET uses = sum.uses + excluded.uses, worked = sum.worked + excluded.worked";
+        const HOLD: &str = "INSERT INTO learned_hold AS sum (fix, cause, early_days, late_days,
+            early_returns, late_returns, asked)
+            VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT (fix, cause)
+            DO UPDATE SET early_days = sum.early_days + excluded.early_days,
+            late_days = sum.late_days + excluded.late_days,
+            early_returns = sum.early_returns + excluded.early_returns,
+            late_returns = sum.late_returns + excluded.late_returns,
+            asked = sum.asked + excluded.asked";
+        const STATE: &str = "UPDATE learned_state SET version = version + 1, cases = cases + $1";
+        let run = async |sql: &str, values: Vec<Value>| {
+            let statement = Statement::from_sql_and_values(DbBackend::Postgres, sql, values);
+            transaction.execute_raw(statement).await
+        };
+        for ((machine, context, cause), parts) in self.cells {
+            if parts != 0 {
+                let key = [machine.into(), context.into(), cause.into(), parts.into()];
+                run(CELL, key.into()).await?;
+            }
+        }
+        for ((fix, cause), [uses, worked]) in self.uses {
+            if [uses, worked] != [0; 2] {
+                let key = [fix.into(), cause.into(), uses.into(), worked.into()];
+                run(USE, key.into()).await?;
+            }
+        }
+        for ((fix, cause), sums) in self.holds {
+            if sums != [0; 5] {
+                let mut values: Vec<Value> = vec![fix.into(), cause.into()];
+                values.extend(sums.map(Value::from));
+                run(HOLD, values).await?;
+            }
+        }
+        run(STATE, vec![self.cases.into()]).await?;
+        Ok(())
+    }
+}
+
+/// Grows whenever any sum changes.
+pub(super) async fn version(db: &impl ConnectionTrait) -> Result<i64, StoreError> {
+    let sql = "SELECT version FROM learned_state";
+    let row = db
+        .query_one_raw(Statement::from_string(DbBackend::Postgres, sql))
+        .await?;
+    Ok(row.map_or(Ok(0), |row| row.try_get_by_index(0))?)
+}
+
+/// The sums that rates and cures follow from.
+pub(super) async fn read(db: &impl ConnectionTrait) -> Result<Tally, StoreError> {
+    let all = async |sql: &str| {
+        let statement = Statement::from_string(DbBackend::Postgres, sql);
+        db.query_all_raw(statement).await
+    };
+    let mut tally = Tally::default();
+    let cells = "SELECT machine_id, context, cause, parts FROM learned_cell WHERE parts > 0
+        ORDER BY machine_id, context, cause";
+    for row in all(cells).await? {
+        let (machine, context): (Uuid, String) =
+            (row.try_get_by_index(0)?, row.try_get_by_index(1)?);
+        tally.cells.push(TallyCell {
+            machine: machine.to_string(),
+            context: serde_json::from_str(&context).map_err(crate::error::unreadable)?,
+            cause: row.try_get_by_index(2)?,
+            parts: row.try_get_by_index(3)?,
+        });
+    }
+    let uses = "SELECT fix, cause, uses, worked FROM learned_use WHERE uses > 0
+        ORDER BY fix, cause";
+    for row in all(uses).await? {
+        tally.uses.push(TallyUse {
+            fix: row.try_get_by_index(0)?,
+            cause: row.try_get_by_index(1)?,
+            uses: unsteady(row.try_get_by_index(2)?),
+            worked: unsteady(row.try_get_by_index(3)?),
+        });
+    }
+    for row in all("SELECT cases FROM learned_state").await? {
+        let cases: i64 = row.try_get_by_index(0)?;
+        tally.cases = usize::try_from(cases).unwrap_or(0);
+    }
+    Ok(tally)
+}

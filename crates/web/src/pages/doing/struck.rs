@@ -1,0 +1,131 @@
+//! How often a fault struck, and when in a print: asked once, before its fix is proven.
+
+use crate::form::{Errors, Fields};
+use crate::pages::doing::proof;
+use crate::pages::open_case::OpenCase;
+use crate::pages::parts::link::Choice;
+use crate::pages::record::Recorded;
+use crate::pages::{Answer, again};
+use crate::show;
+use crate::state::AppState;
+use crate::words::{proving, refusal};
+use axum::extract::State;
+use suspect_core::case::{Event, Shows, Struck};
+
+/// What the form asks, as it stands.
+pub struct StruckForm {
+    /// Told before: the form is folded.
+    pub told: bool,
+    pub often: [(&'static str, &'static str, bool); 3],
+    pub prints: String,
+    pub of: String,
+    pub clean: String,
+    pub shows: Vec<Choice>,
+    pub hours: String,
+}
+
+const OFTEN: [(&str, &str); 3] = [
+    ("every", "In every print"),
+    ("some", "In some of them"),
+    ("once", "Once so far"),
+];
+
+impl StruckForm {
+    /// The form: as it was sent, else as the case has it.
+    pub fn of(case: &OpenCase, fields: &Fields) -> Self {
+        let struck = case.state.struck();
+        let told = case.state.strikes.is_some();
+        let now = match (struck.every, struck.of) {
+            (true, _) => "every",
+            (false, 1) => "once",
+            _ => "some",
+        };
+        let often = fields.given("often").unwrap_or(if told { now } else { "" });
+        let given = |name: &str, usual: String| fields.sent(name).map_or(usual, str::to_string);
+        let many = |n: u32| match now {
+            "some" => n.to_string(),
+            _ => String::new(),
+        };
+        let shown = fields.given("shows").unwrap_or(struck.shows.id());
+        let shows = Shows::ALL.into_iter().map(|s| Choice {
+            value: s.id().into(),
+            label: show::capital(proving::shows(s)),
+            chosen: s.id() == shown,
+        });
+        let clean = struck.clean_before.map_or(String::new(), |n| n.to_string());
+        Self {
+            told,
+            often: OFTEN.map(|(id, words)| (id, words, id == often)),
+            prints: given("prints", many(struck.prints)),
+            of: given("of", many(struck.of)),
+            clean: given("clean", clean),
+            shows: shows.collect(),
+            hours: given(
+                "struck_hours",
+                struck.hours.map(show::exact).unwrap_or_default(),
+            ),
+        }
+    }
+}
+
+/// What a form says; what makes no sense goes to `errors`.
+fn told(fields: &Fields, errors: &mut Errors) -> Option<Struck> {
+    let mut number = |name: &str, usual: f64| {
+        let read = fields.number(name, usual);
+        read.unwrap_or_else(|problem| {
+            errors.insert(name.into(), refusal::number(&problem));
+            usual
+        })
+    };
+    let (prints, of) = match fields.get("often") {
+        "some" => (number("prints", 0.0), number("of", 0.0)),
+        "every" | "once" => (1.0, 1.0),
+        _ => {
+            errors.insert("often".into(), "Say how often it struck.".into());
+            return None;
+        }
+    };
+    let clean = fields
+        .given("clean")
+        .is_some()
+        .then(|| number("clean", 0.0));
+    let hours = fields.given("struck_hours").is_some();
+    let hours = hours.then(|| number("struck_hours", 0.0));
+    for (name, value) in [
+        ("prints", prints),
+        ("of", of),
+        ("clean", clean.unwrap_or(0.0)),
+    ] {
+        if value.fract() != 0.0 || !(0.0..=1e6).contains(&value) {
+            errors.insert(name.into(), "A whole number of prints is wanted.".into());
+        }
+    }
+    let shows = Shows::from_id(fields.get("shows")).unwrap_or_default();
+    if matches!(shows, Shows::AfterHours | Shows::AnyMoment) && hours.is_none() {
+        errors.insert("struck_hours".into(), "Say after how many hours.".into());
+    }
+    Some(Struck {
+        prints: prints as u32,
+        of: of as u32,
+        every: fields.get("often") == "every",
+        clean_before: clean.map(|n| n as u32),
+        shows,
+        hours,
+    })
+}
+
+/// `POST /cases/{id}/struck`
+pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
+    let mut errors = Errors::new();
+    if let (Some(struck), true) = (told(&fields, &mut errors), errors.is_empty()) {
+        let form = case.form(&state, &fields, "struck");
+        let event = Event::Struck(struck);
+        match form.record(&[event], case.below("verify")).await? {
+            Recorded::Done(response) => return Ok(response),
+            Recorded::Invalid { field, message } => {
+                errors.insert(field, message);
+            }
+        }
+    }
+    Ok(again(proof::page(&state, &case, &fields, errors)?))
+}

@@ -1,0 +1,56 @@
+//! What outcomes taught, in words: each number beside the book's, with its counts.
+
+use crate::show;
+use suspect_core::evidence::Facts;
+use suspect_core::knowledge::{CauseId, FixId, Knowledge};
+use suspect_core::learning::learned::Counted;
+use suspect_core::ranking::CauseLine;
+
+/// Less than that, in decibans, is not worth a word.
+const WORTH_A_WORD: f64 = 0.1;
+
+/// "+2.1 dB of where it starts was learned: 3 cases on this machine, where 0.6 were expected …".
+pub fn words(facts: &Facts, line: &CauseLine) -> Option<String> {
+    let moved = line.learned.filter(|d| d.abs() >= WORTH_A_WORD)?;
+    let counts = counts(facts, line.cause)?;
+    Some(format!(
+        "{} dB of where it starts was learned here: {counts}.",
+        show::decibans(moved)
+    ))
+}
+
+/// "3 cases on this machine, where 0.6 were expected; 4 in the workshop (1.9)".
+pub fn counts(facts: &Facts, cause: CauseId) -> Option<String> {
+    let own = facts.learned.as_ref()?.cause(cause);
+    let levels = [
+        (own.machine, "on this machine"),
+        (own.kind, "on its kind"),
+        (own.shop, "in the workshop"),
+    ];
+    let some = |c: &Counted| c.n >= 0.05 || c.expected >= 0.05;
+    let said = levels.iter().filter(|(c, _)| some(c)).enumerate();
+    let said = said.map(|(at, (c, place))| {
+        let (n, expected) = (tenths(c.n), tenths(c.expected));
+        match at {
+            0 => format!("{n} cases {place}, where {expected} were expected"),
+            _ => format!("{n} {place} ({expected})"),
+        }
+    });
+    let said: Vec<String> = said.collect();
+    (!said.is_empty()).then(|| said.join("; "))
+}
+
+/// "by the book 88 %; 7.2 of 9.5 uses here cured", where a fix was used for a cause.
+pub fn cure(k: &Knowledge, facts: &Facts, fix: FixId, cause: CauseId) -> Option<String> {
+    let cure = facts.learned.as_ref()?.cure(fix, cause)?;
+    Some(format!(
+        "{} by the book; {} of {} uses here cured",
+        show::percent(k.cure(fix, cause)),
+        tenths(cure.worked),
+        tenths(cure.uses)
+    ))
+}
+
+fn tenths(value: f64) -> String {
+    show::number((value * 10.0).round() / 10.0)
+}

@@ -1,0 +1,95 @@
+//! The proof of a fix in words: how the fault struck, what the clean prints say, what is missing.
+
+use crate::show;
+use suspect_core::case::{Proving, Shows, Struck};
+use suspect_core::learning::hold::Holds;
+
+/// When in a print a fault shows.
+pub fn shows(shows: Shows) -> &'static str {
+    match shows {
+        Shows::AllTheTime => "all the time",
+        Shows::FirstLayer => "in the first layer",
+        Shows::AtPlace => "at a height, a feature or a passage of the file",
+        Shows::AfterHours => "only after hours of printing",
+        Shows::AnyMoment => "at any moment",
+    }
+}
+
+/// "Struck in 2 of 5 prints, only after hours of printing (latest after 3 h)".
+pub fn struck(struck: &Struck) -> String {
+    let often = match (struck.every, struck.prints, struck.of) {
+        (true, ..) => "in every print".to_string(),
+        (false, 1, 1) => "once so far".to_string(),
+        (false, k, n) => format!("in {k} of {n} prints"),
+    };
+    let clean = match struck.clean_before {
+        Some(0) | None => String::new(),
+        Some(1) => ", after one clean one".to_string(),
+        Some(n) => format!(", after {n} clean ones"),
+    };
+    let hours = match (struck.shows, struck.hours) {
+        (Shows::AfterHours, Some(h)) => format!(" (latest after {})", show::with_unit(h, "h")),
+        (Shows::AnyMoment, Some(h)) => format!(" of {} in all", show::with_unit(h, "h")),
+        _ => String::new(),
+    };
+    format!("Struck {often}{clean}, {}{hours}", shows(struck.shows))
+}
+
+fn prints(n: u32) -> String {
+    match n {
+        1 => "one clean print".into(),
+        n => format!("{n} clean prints"),
+    }
+}
+
+/// What is still missing: "3 clean prints more of at least 6 h each prove it".
+pub fn missing(p: &Proving) -> Option<String> {
+    if p.proven {
+        return None;
+    }
+    if let Some(hours) = p.more_hours {
+        let hours = show::with_unit((hours * 10.0).ceil() / 10.0, "h");
+        return Some(format!("{hours} of clean printing more prove it."));
+    }
+    let more = if p.prints > 0 { " more" } else { "" };
+    let each = p.whole_hours.map_or(String::new(), |hours| {
+        let each = if p.more_prints == 1 { "" } else { " each" };
+        format!(" of at least {}{each}", show::minutes(hours * 60.0))
+    });
+    let verb = if p.more_prints == 1 {
+        "proves"
+    } else {
+        "prove"
+    };
+    Some(format!(
+        "{}{more}{each} {verb} it.",
+        show::capital(&prints(p.more_prints))
+    ))
+}
+
+/// Where prints alone do not get anywhere.
+pub const OTHER_PROOFS: &str = "Prints alone can hardly prove it. Quicker: do the check that spoke \
+    for the cause again, or put the old value back and see the fault again.";
+
+/// What the clean prints so far say.
+pub fn so_far(p: &Proving) -> Option<String> {
+    (p.prints > 0).then(|| {
+        format!(
+            "{} so far: left alone the fault would have stayed away as long with {}; it is still \
+             there with {}.",
+            show::capital(&prints(p.prints as u32)),
+            show::percent(p.silent),
+            show::percent(p.still_there)
+        )
+    })
+}
+
+/// "83 % hold 90 days (68 to 94 %)".
+pub fn holds(holds: Holds, days: f64) -> String {
+    format!(
+        "{} hold {days:.0} days ({} to {})",
+        show::percent(holds.chance),
+        show::percent(holds.low),
+        show::percent(holds.high)
+    )
+}
