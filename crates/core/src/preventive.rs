@@ -1,22 +1,16 @@
 //! Before a print: of all that could be looked at, what is worth its time for this machine and this
 //! job.
 //!
-//! How often each suspect strikes comes from the knowledge, drawn towards what happened in the
-//! workshop, to this kind of machine, and to this machine: rate = (strength · rate above + n) /
-//! (strength + N).
+//! How often each suspect strikes comes from the knowledge, moved by what was learned of this
+//! machine, its kind and the workshop.
 
-use crate::case::Outcome;
 use crate::knowledge::{CauseId, Family, Knowledge};
+use crate::learning::Learned;
 use crate::planning::Workshop;
 use crate::profile::Context;
 
 /// Causes named beside a look.
 const NAMED: usize = 3;
-/// How many cases the rate above is worth: shop against knowledge, kind against shop, machine
-/// against kind.
-const STRENGTHS: [f64; 3] = [40.0, 20.0, 10.0];
-/// A case counts half after so many days.
-const HALF_LIFE: f64 = 365.0;
 /// Chance that a print goes wrong at all: at its start, and for each hour, as a workshop's first
 /// guess.
 const AT_START: f64 = 0.10;
@@ -26,19 +20,13 @@ const AT_MOST: f64 = 0.6;
 /// starting again.
 const CLEARING_UP: f64 = 60.0;
 
-/// A closed case, as far as it teaches.
-#[derive(Debug, Clone)]
-pub struct Past {
-    /// The cause it was.
-    pub cause: CauseId,
-    /// How it ended.
-    pub outcome: Outcome,
-    /// Days ago.
-    pub days: f64,
-    /// On this machine.
-    pub same_machine: bool,
-    /// On a machine of the same model.
-    pub same_kind: bool,
+/// What is known of a machine from closed cases.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Known<'a> {
+    /// What was learned; none where the book alone speaks.
+    pub learned: Option<&'a Learned>,
+    /// Causes recorded on this machine, one for each case.
+    pub struck: &'a [CauseId],
 }
 
 /// The job to be printed.
@@ -77,49 +65,14 @@ pub struct Before {
     pub failure: f64,
 }
 
-/// How often each cause strikes here, as shares that sum to one.
-///
-/// A case fixed and verified counts 1, an improved one ½; each is halved every year; others teach
-/// nothing.
-pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64> {
-    let weights: Vec<f64> = knowledge
-        .cause_ids()
-        .map(|c| {
-            if knowledge.cause(c).family == Family::Normal {
-                0.0
-            } else {
-                knowledge.weight(c, context)
-            }
-        })
-        .collect();
-    let total: f64 = weights.iter().sum();
-    let mut rates: Vec<f64> = weights
-        .iter()
-        .map(|w| if total > 0.0 { w / total } else { 0.0 })
-        .collect();
-    let levels: [fn(&Past) -> bool; 3] = [|_| true, |p| p.same_kind, |p| p.same_machine];
-    for (strength, counts) in STRENGTHS.iter().zip(levels) {
-        let mut n = vec![0.0; rates.len()];
-        for case in past.iter().filter(|p| counts(p)) {
-            let worth = match case.outcome {
-                Outcome::FixedAndVerified => 1.0,
-                Outcome::Improved => 0.5,
-                _ => 0.0,
-            };
-            n[case.cause.at()] += worth * 0.5f64.powf(case.days.max(0.0) / HALF_LIFE);
-        }
-        let all: f64 = n.iter().sum();
-        rates
-            .iter_mut()
-            .zip(&n)
-            .for_each(|(rate, n)| *rate = (strength * *rate + n) / (strength + all));
-    }
-    // What cannot be on this machine stays out, whatever was once written down.
-    rates
-        .iter_mut()
-        .zip(&weights)
-        .filter(|(_, w)| **w == 0.0)
-        .for_each(|(rate, _)| *rate = 0.0);
+/// How often each cause strikes here, as shares that sum to one: the book's weights, moved by what
+/// was learned. Ordinary traits strike nobody.
+pub fn rates(knowledge: &Knowledge, context: &Context, learned: Option<&Learned>) -> Vec<f64> {
+    let weight = |c: CauseId| match knowledge.cause(c).family {
+        Family::Normal => 0.0,
+        _ => knowledge.weight(c, context) * learned.map_or(1.0, |l| l.factor(c)),
+    };
+    let mut rates: Vec<f64> = knowledge.cause_ids().map(weight).collect();
     let sum: f64 = rates.iter().sum();
     if sum > 0.0 {
         rates.iter_mut().for_each(|r| *r /= sum);
@@ -132,7 +85,7 @@ pub fn rates(knowledge: &Knowledge, context: &Context, past: &[Past]) -> Vec<f64
 pub fn before(
     knowledge: &Knowledge,
     context: &Context,
-    past: &[Past],
+    known: Known<'_>,
     job: Job,
     workshop: &Workshop,
 ) -> Before {
@@ -141,7 +94,7 @@ pub fn before(
     let failure = CLEARING_UP
         + workshop.waiting.max(0.0) * hours * 60.0 / 2.0
         + workshop.minutes_for(workshop.money_for(job.grams));
-    let rates = rates(knowledge, context, past).into_iter();
+    let rates = rates(knowledge, context, known.learned).into_iter();
     let mut risk: Vec<f64> = rates.map(|r| r * chance).collect();
     let without: f64 = risk.iter().sum();
     let fits = |p: &usize| {
@@ -155,7 +108,7 @@ pub fn before(
             precaution: p,
             finds: worth.finds,
             saves: worth.saves,
-            because: because(knowledge, p, &risk, past),
+            because: because(knowledge, p, &risk, known.struck),
         });
         open.retain(|other| *other != p);
         for (c, chance) in &knowledge.precautions[p].catches {
@@ -210,7 +163,7 @@ fn because(
     knowledge: &Knowledge,
     precaution: usize,
     risk: &[f64],
-    past: &[Past],
+    struck: &[CauseId],
 ) -> Vec<(CauseId, usize)> {
     let catches = knowledge.precautions[precaution].catches.iter();
     let mut because: Vec<(f64, CauseId)> = catches
@@ -218,10 +171,7 @@ fn because(
         .filter(|(r, _)| *r > 0.0)
         .collect();
     because.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
-    let struck = |c: CauseId| {
-        let here = past.iter().filter(|x| x.same_machine && x.cause == c);
-        here.count()
-    };
+    let times = |c: CauseId| struck.iter().filter(|s| **s == c).count();
     let most = because.into_iter().take(NAMED);
-    most.map(|(_, c)| (c, struck(c))).collect()
+    most.map(|(_, c)| (c, times(c))).collect()
 }

@@ -15,6 +15,7 @@ use sums::Sums;
 use suspect_core::case::Summary;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::learning::Learned;
+use suspect_core::learning::hold::Holding;
 use suspect_core::learning::lesson::{HoldRecord, Lesson};
 use suspect_core::learning::tally::Shop;
 use suspect_core::planning::Workshop;
@@ -204,6 +205,15 @@ impl Store {
             true => of_machine(db, &self.memory, knowledge, machine, now).await,
             false => Ok(None),
         }
+    }
+
+    /// How fixes hold in the whole shop, and how many answers that rests on.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn holding(&self) -> Result<(Holding, i64), StoreError> {
+        let _turn = self.gate.reader().await?;
+        sums::holding(&self.db).await
     }
 
     /// Every lesson as it is kept: case, machine, what it teaches.

@@ -10,7 +10,8 @@ use crate::pages::files::{
     add as print_files, against, ladder, layer, remove, show as print_file, take_over,
 };
 use crate::pages::floor::{
-    before, devices, machine, machine_edit, machine_stop, me, overview, workshop,
+    before, devices, learning as machine_learning, machine, machine_edit, machine_stop, me,
+    overview, workshop,
 };
 use crate::pages::handbook::{
     cautions, checks, fixes, glossary, materials, measures, schools, search, signs, suspects,
@@ -89,6 +90,7 @@ fn floor() -> Router<AppState> {
             get(machine_edit::edit).post(machine_edit::change),
         )
         .route("/machines/{id}/service", post(machine::service))
+        .route("/machines/{id}/learning", post(machine_learning::set))
         .route("/machines/{id}/stop/{stop}", get(machine_stop::show))
         .route("/machines/{id}/stop/{stop}/tag", get(machine_stop::tag))
         .route(

@@ -87,6 +87,16 @@ impl Holding {
         self
     }
 
+    /// With sums already made: returns and days watched, early and late.
+    #[must_use]
+    pub fn plus(mut self, sums: [(f64, f64); 2]) -> Self {
+        for (piece, (returns, days)) in self.0.iter_mut().zip(sums) {
+            piece.returns += returns;
+            piece.days += days;
+        }
+        self
+    }
+
     /// Where a fix for a cause begins: the shop's rates, worth 0.8 returns.
     #[must_use]
     pub fn of_a_fix(self) -> Self {

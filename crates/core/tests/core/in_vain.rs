@@ -3,8 +3,10 @@
 use crate::doing::{K, fixed, log};
 use suspect_core::case::{CaseState, Event, Outcome, PutOff, WorkId, accept, analyse, replay};
 use suspect_core::knowledge::TryResult;
+use suspect_core::learning::Learned;
+use suspect_core::learning::learned::LearnedCause;
 use suspect_core::planning::{Action, Workshop};
-use suspect_core::preventive::{Job, Past, before, rates};
+use suspect_core::preventive::{Job, Known, before, rates};
 use suspect_core::profile::Context;
 use suspect_core::ranking::{LineUp, rank};
 use suspect_core::stuck::{Stuck, stuck, what_matters};
@@ -128,36 +130,36 @@ fn what_struck_a_machine_before_is_looked_at_before_it_prints_again() {
     ] {
         context.set(field, value).unwrap();
     }
-    let struck = |cause: &str, same_machine| Past {
-        cause: K.cause_id(cause).unwrap(),
-        outcome: Outcome::FixedAndVerified,
-        days: 20.0,
-        same_machine,
-        same_kind: same_machine,
-    };
     let job = |hours| Job {
         hours,
         grams: hours * 20.0,
     };
-    let list = |past: &[Past], hours| before(&K, &context, past, job(hours), &Workshop::default());
+    let drag = K.cause_id("spool-drag").unwrap();
+    let mut causes = vec![LearnedCause::default(); K.causes.len()];
+    causes[drag.at()].factor = 4.0;
+    let learned = Learned::new(&K, causes, 3);
+    let drags = Known {
+        learned: Some(&learned),
+        struck: &[drag; 3],
+    };
+    let list = |known: Known, hours| before(&K, &context, known, job(hours), &Workshop::default());
     let has = |b: &suspect_core::preventive::Before, id: &str| {
         b.looks.iter().any(|l| K.precautions[l.precaution].id == id)
     };
-    let drags = vec![struck("spool-drag", true); 3];
-    assert!(!has(&list(&[], 2.0), "spool-free"));
-    assert!(has(&list(&drags, 2.0), "spool-free"));
-    let look = list(&drags, 2.0);
+    assert!(!has(&list(Known::default(), 2.0), "spool-free"));
+    assert!(has(&list(drags, 2.0), "spool-free"));
+    let look = list(drags, 2.0);
     let spool = look
         .looks
         .iter()
         .find(|l| K.precautions[l.precaution].id == "spool-free")
         .unwrap();
-    assert_eq!(spool.because[0], (K.cause_id("spool-drag").unwrap(), 3));
+    assert_eq!(spool.because[0], (drag, 3));
     // First layers are always watched, longer jobs are worth more, and looks only ever lower the
     // risk.
     let mut fewest = 0;
     for hours in [0.0, 1.0, 5.0, 20.0, 80.0] {
-        let b = list(&drags, hours);
+        let b = list(drags, hours);
         assert!(
             has(&b, "first-layer-watched")
                 && b.looks.len() >= fewest
@@ -166,8 +168,8 @@ fn what_struck_a_machine_before_is_looked_at_before_it_prints_again() {
         );
         fewest = b.looks.len();
     }
-    for past in [&drags[..], &[]] {
-        let rates = rates(&K, &context, past);
+    for learned in [Some(&learned), None] {
+        let rates = rates(&K, &context, learned);
         assert!((rates.iter().sum::<f64>() - 1.0).abs() < 1e-9);
         assert_eq!(
             rates[K.cause_id("tube-gap").unwrap().at()] > 0.0,

@@ -4,7 +4,7 @@ use super::Kept;
 use crate::StoreError;
 use sea_orm::{ConnectionTrait, DatabaseTransaction, DbBackend, Statement, Value};
 use std::collections::BTreeMap;
-use suspect_core::learning::hold::{EARLY_DAYS, WATCHED_DAYS};
+use suspect_core::learning::hold::{EARLY_DAYS, Holding, WATCHED_DAYS};
 use suspect_core::learning::tally::{Tally, TallyCell, TallyUse, parts, steady, unsteady};
 use uuid::Uuid;
 
@@ -141,4 +141,25 @@ pub(super) async fn read(db: &impl ConnectionTrait) -> Result<Tally, StoreError>
         tally.cases = usize::try_from(cases).unwrap_or(0);
     }
     Ok(tally)
+}
+
+/// How fixes hold, all of them together, and how many answers that rests on.
+pub(super) async fn holding(db: &impl ConnectionTrait) -> Result<(Holding, i64), StoreError> {
+    const ALL: &str = "SELECT coalesce(sum(early_days), 0)::bigint,
+        coalesce(sum(late_days), 0)::bigint, coalesce(sum(early_returns), 0)::bigint,
+        coalesce(sum(late_returns), 0)::bigint, coalesce(sum(asked), 0)::bigint
+        FROM learned_hold";
+    let row = db
+        .query_one_raw(Statement::from_string(DbBackend::Postgres, ALL))
+        .await?;
+    let mut sums = [0i64; 5];
+    if let Some(row) = row {
+        for (at, sum) in sums.iter_mut().enumerate() {
+            *sum = row.try_get_by_index(at)?;
+        }
+    }
+    let [early_days, late_days, early, late, asked] = sums;
+    let pieces = [(early, early_days), (late, late_days)];
+    let pieces = pieces.map(|(returns, days)| (returns as f64, unsteady(days)));
+    Ok((Holding::default().plus(pieces), asked))
 }

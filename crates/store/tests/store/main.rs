@@ -3,6 +3,7 @@
 mod earlier;
 mod intake;
 mod kit;
+mod lessons;
 mod machines;
 mod print_files;
 mod starting;

@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 use std::sync::Arc;
-use suspect_core::case::{Event, Outcome, Refusal, Standing, Status, What, replay};
+use suspect_core::case::{Event, Outcome, Refusal, Standing, Status, Struck, What, replay};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::machine::Described;
@@ -84,7 +84,8 @@ async fn a_case_from_first_sign_to_record() {
             note: "Beside the flat.".into(),
         },
     ];
-    let mut seq = 2;
+    let always = [Event::Struck(Struck::always())];
+    let mut seq = db.store.append(&k, id, 2, &always, NOW).await.unwrap();
     for (step, status) in steps.iter().zip(Standing::ALL) {
         seq = db
             .store

@@ -3,6 +3,7 @@
 use crate::show;
 use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{CauseId, FixId, Knowledge};
+use suspect_core::learning::Learned;
 use suspect_core::learning::learned::Counted;
 use suspect_core::ranking::CauseLine;
 
@@ -21,7 +22,11 @@ pub fn words(facts: &Facts, line: &CauseLine) -> Option<String> {
 
 /// "3 cases on this machine, where 0.6 were expected; 4 in the workshop (1.9)".
 pub fn counts(facts: &Facts, cause: CauseId) -> Option<String> {
-    let own = facts.learned.as_ref()?.cause(cause);
+    levels(facts.learned.as_deref()?, cause)
+}
+
+fn levels(learned: &Learned, cause: CauseId) -> Option<String> {
+    let own = learned.cause(cause);
     let levels = [
         (own.machine, "on this machine"),
         (own.kind, "on its kind"),
@@ -32,12 +37,44 @@ pub fn counts(facts: &Facts, cause: CauseId) -> Option<String> {
     let said = said.map(|(at, (c, place))| {
         let (n, expected) = (tenths(c.n), tenths(c.expected));
         match at {
-            0 => format!("{n} cases {place}, where {expected} were expected"),
+            0 => {
+                let cases = if n == "1" { "case" } else { "cases" };
+                format!("{n} {cases} {place}, where {expected} were expected")
+            }
             _ => format!("{n} {place} ({expected})"),
         }
     });
     let said: Vec<String> = said.collect();
     (!said.is_empty()).then(|| said.join("; "))
+}
+
+/// Most suspects named on a machine's page, and how far from the book they stand at least.
+const NAMED: usize = 6;
+const APART: f64 = 1.15;
+
+/// What strikes a machine more or less often than the book expects, the furthest first: "Slack
+/// belt: 1.7 times as likely as by the book; 1 case on this machine, where 0.1 were expected …".
+pub fn of_machine(k: &Knowledge, learned: &Learned) -> Vec<String> {
+    let own = |c: CauseId| learned.cause(c);
+    let here = |c: &CauseId| own(*c).machine.n >= 0.05;
+    let mut apart: Vec<CauseId> = k.cause_ids().filter(here).collect();
+    apart.retain(|c| !(1.0 / APART..APART).contains(&own(*c).factor));
+    apart.sort_by(|a, b| {
+        own(*b)
+            .factor
+            .ln()
+            .abs()
+            .total_cmp(&own(*a).factor.ln().abs())
+    });
+    let line = |c: CauseId| {
+        let times = tenths(own(c).factor);
+        let counts = levels(learned, c).unwrap_or_default();
+        format!(
+            "{}: {times} times as likely as by the book; {counts}",
+            k.cause(c).name
+        )
+    };
+    apart.into_iter().take(NAMED).map(line).collect()
 }
 
 /// "by the book 88 %; 7.2 of 9.5 uses here cured", where a fix was used for a cause.

@@ -71,6 +71,25 @@ pub fn missing(p: &Proving) -> Option<String> {
 pub const OTHER_PROOFS: &str = "Prints alone can hardly prove it. Quicker: do the check that spoke \
     for the cause again, or put the old value back and see the fault again.";
 
+/// Which prints count as proof.
+pub fn reaches(shows: Shows) -> &'static str {
+    match shows {
+        Shows::AllTheTime => {
+            "A print counts on this machine and material, with the same file or a piece that \
+             showed it, half an hour at least."
+        }
+        Shows::FirstLayer | Shows::AtPlace => {
+            "A print counts on this machine and material once that place is printed, as large and \
+             in the same spot."
+        }
+        Shows::AfterHours => {
+            "A print counts on this machine and material by how long it runs; a short one proves \
+             little or nothing."
+        }
+        Shows::AnyMoment => "Hours of clean printing on this machine and material count.",
+    }
+}
+
 /// What the clean prints so far say.
 pub fn so_far(p: &Proving) -> Option<String> {
     (p.prints > 0).then(|| {

@@ -77,6 +77,8 @@ async fn fixed_proved_and_closed(browser: &Client) {
     until(browser, leads).await;
     below("fix/tighten-pulley?know=yes").await;
     click(browser, ".step .main").await;
+    click(browser, ".struck-form .main").await;
+    until(browser, "document.querySelector('.proof-state') !== null").await;
     click(browser, ".outcome[value=cured]").await;
     click(browser, ".narrow .main").await;
     let closed = text(browser, ".closed-box").await;

@@ -233,6 +233,7 @@ async fn a_case_seen_before_is_offered_with_what_fixed_it() {
         .await;
     w.record(&past, "fix/tighten-pulley", &[("minutes", "8")])
         .await;
+    w.record(&past, "struck", &[("often", "every")]).await;
     w.record(&past, "verify", &[("result", "cured")]).await;
     w.record(
         &past,

@@ -105,10 +105,13 @@ async fn no_page_paper_or_file_of_a_locked_machine_tells_to_print_heat_or_move()
             .await;
         w.record(&case, "links", &[]).await;
         if n > 0 {
+            w.record(&case, "check/pulley-mark", &[("outcome", "slips")])
+                .await;
             w.record(&case, "fix/tighten-pulley", &[("minutes", "8")])
                 .await;
         }
         if n > 1 {
+            w.record(&case, "struck", &[("often", "every")]).await;
             w.record(&case, "verify", &[("result", "cured")]).await;
         }
         cases.push(case);

@@ -72,6 +72,12 @@ async fn a_cause_in_own_words_is_recorded_counted_and_linked_later() {
     w.record(&case, "other", &fix).await;
     let close = w.get(&format!("{case}/close")).await;
     assert!(
+        !close.text.contains("value=\"fixed-and-verified\""),
+        "how often it struck was not told"
+    );
+    w.record(&case, "struck", &[("often", "every")]).await;
+    let close = w.get(&format!("{case}/close")).await;
+    assert!(
         close.one(".sub").contains("1.50 €"),
         "{}",
         close.one(".sub")

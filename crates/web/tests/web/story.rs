@@ -178,6 +178,15 @@ async fn fixed_and_closed(w: &Workshop, case: &str) {
         )
         .await;
     let verify = w.get(&applied.to.unwrap()).await;
+    assert!(verify.one("#struck").contains("How often"), "asked once");
+    let struck = w
+        .post(
+            &format!("{case}/struck"),
+            &[("seq", &verify.seq()), ("often", "every")],
+        )
+        .await;
+    let verify = w.get(&struck.to.unwrap()).await;
+    assert!(verify.one(".proof-state").contains("One clean print"));
     let proven = w
         .post(
             &format!("{case}/verify"),

@@ -6,7 +6,7 @@ use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{self, OutcomeRow, WorkView};
 use crate::show;
 use crate::state::AppState;
-use crate::words::{self, next};
+use crate::words::{self, learned, next};
 use suspect_core::case::{Analysis, What, WorkId};
 use suspect_core::knowledge::{CheckId, FixId, Knowledge};
 use suspect_core::planning::{Action, Step, preview};
@@ -25,6 +25,8 @@ pub enum NextKind {
     },
     Fix {
         cures: String,
+        /// How it did here for the suspect in the lead, beside the book's figure.
+        here: Option<String>,
     },
     Stop,
     GiveUp,
@@ -110,7 +112,11 @@ pub fn next_step(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Next
         What::Close(_) => NextStep::plain(
             NextKind::Close,
             now.href,
-            "The proof is good. Say which cause it was, so that the workshop learns.".into(),
+            match case.state.proven() {
+                true => "The proof is good. Say which cause it was, so that the workshop learns.",
+                false => "The fault is gone so far. Say which cause it was, and how sure that is.",
+            }
+            .into(),
         ),
         What::Check(check) => check_step(state, case, analysis, *check, now.href),
         What::Fix(fix) => fix_step(state, case, analysis, *fix, now.href),
@@ -184,6 +190,8 @@ fn fix_step(
 ) -> NextStep {
     let k = &state.knowledge;
     let schools = schools::of_fix(k, Some(&case.workshop), fix);
+    let leader = analysis.line_up.leader();
+    let here = leader.and_then(|l| learned::cure(k, &case.state.facts, fix, l.cause));
     let fix = k.fix(fix);
     let first = fix.work.steps.first().map(|s| s.text.clone());
     let cures = show::percent(analysis.next.cures);
@@ -191,7 +199,11 @@ fn fix_step(
         work_id: Some(WorkId::Fix(fix.id.clone())),
         work: Some(work::view(k, &case.state.facts, &fix.work)),
         schools,
-        ..NextStep::plain(NextKind::Fix { cures }, href, first.unwrap_or_default())
+        ..NextStep::plain(
+            NextKind::Fix { cures, here },
+            href,
+            first.unwrap_or_default(),
+        )
     }
 }
 

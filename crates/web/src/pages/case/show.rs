@@ -235,7 +235,10 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         files: files(case),
         proof: case.state.proving().as_ref().map(|p| ProofState {
             so_far: proving::so_far(p),
-            missing: proving::missing(p),
+            missing: match case.state.strikes {
+                Some(_) => proving::missing(p),
+                None => Some("Say first how often it struck: what proves it hangs on that.".into()),
+            },
         }),
         megabytes: suspect_print_files::Limits::default().bytes >> 20,
     }

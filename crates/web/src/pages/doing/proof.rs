@@ -44,6 +44,8 @@ struct ProofPage {
     so_far: Option<String>,
     missing: Option<String>,
     other_proofs: Option<&'static str>,
+    /// Which prints count.
+    reaches: Option<&'static str>,
     hours: String,
     minutes: String,
     grams: String,
@@ -80,13 +82,14 @@ pub(super) fn page(
         timer: waits.find(|t| t.work == WorkId::Proof),
         parts_out: parts.map(|(_, part)| part.clone()).collect(),
         may_bring: may_bring(k, fix),
-        struck: StruckForm::of(case, fields),
+        struck: StruckForm::of(case, fields, &errors),
         struck_words: proving::struck(&case.state.struck()),
         so_far: proving.as_ref().and_then(proving::so_far),
         missing: proving.as_ref().and_then(proving::missing),
         other_proofs: proving
             .filter(|p| p.too_many)
             .map(|_| proving::OTHER_PROOFS),
+        reaches: case.state.strikes.map(|s| proving::reaches(s.shows)),
         hours: given("hours").unwrap_or_default(),
         results: TryResult::ALL.iter().enumerate().map(row).collect(),
         minutes: given("minutes").unwrap_or_else(|| show::number(fix.proof().0)),

@@ -16,7 +16,8 @@ use suspect_core::case::{Event, Shows, Struck};
 pub struct StruckForm {
     /// Told before: the form is folded.
     pub told: bool,
-    pub often: [(&'static str, &'static str, bool); 3],
+    /// Something of it made no sense: it stays open.
+    pub wrong: bool,
     pub prints: String,
     pub of: String,
     pub clean: String,
@@ -24,27 +25,16 @@ pub struct StruckForm {
     pub hours: String,
 }
 
-const OFTEN: [(&str, &str); 3] = [
-    ("every", "In every print"),
-    ("some", "In some of them"),
-    ("once", "Once so far"),
-];
-
 impl StruckForm {
     /// The form: as it was sent, else as the case has it.
-    pub fn of(case: &OpenCase, fields: &Fields) -> Self {
+    pub fn of(case: &OpenCase, fields: &Fields, errors: &Errors) -> Self {
         let struck = case.state.struck();
         let told = case.state.strikes.is_some();
-        let now = match (struck.every, struck.of) {
-            (true, _) => "every",
-            (false, 1) => "once",
-            _ => "some",
-        };
-        let often = fields.given("often").unwrap_or(if told { now } else { "" });
         let given = |name: &str, usual: String| fields.sent(name).map_or(usual, str::to_string);
-        let many = |n: u32| match now {
-            "some" => n.to_string(),
-            _ => String::new(),
+        let some = !struck.every && struck.of > 1;
+        let many = |n: u32| match some {
+            true => n.to_string(),
+            false => String::new(),
         };
         let shown = fields.given("shows").unwrap_or(struck.shows.id());
         let shows = Shows::ALL.into_iter().map(|s| Choice {
@@ -55,7 +45,9 @@ impl StruckForm {
         let clean = struck.clean_before.map_or(String::new(), |n| n.to_string());
         Self {
             told,
-            often: OFTEN.map(|(id, words)| (id, words, id == often)),
+            wrong: ["prints", "of", "clean", "struck_hours", "hours"]
+                .iter()
+                .any(|f| errors.contains_key(*f) && fields.sent("often").is_some()),
             prints: given("prints", many(struck.prints)),
             of: given("of", many(struck.of)),
             clean: given("clean", clean),
@@ -79,7 +71,8 @@ fn told(fields: &Fields, errors: &mut Errors) -> Option<Struck> {
     };
     let (prints, of) = match fields.get("often") {
         "some" => (number("prints", 0.0), number("of", 0.0)),
-        "every" | "once" => (1.0, 1.0),
+        "every" => return Some(Struck::always()),
+        "once" => return Some(Struck::default()),
         _ => {
             errors.insert("often".into(), "Say how often it struck.".into());
             return None;
@@ -107,7 +100,7 @@ fn told(fields: &Fields, errors: &mut Errors) -> Option<Struck> {
     Some(Struck {
         prints: prints as u32,
         of: of as u32,
-        every: fields.get("often") == "every",
+        every: false,
         clean_before: clean.map(|n| n as u32),
         shows,
         hours,
@@ -120,7 +113,10 @@ pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Field
     if let (Some(struck), true) = (told(&fields, &mut errors), errors.is_empty()) {
         let form = case.form(&state, &fields, "struck");
         let event = Event::Struck(struck);
-        match form.record(&[event], case.below("verify")).await? {
+        // A fix in own words has no page of its own to be proven on.
+        let named = case.state.proof.as_ref().is_none_or(|p| p.fix.is_some());
+        let then = case.below(if named { "verify" } else { "close" });
+        match form.record(&[event], then).await? {
             Recorded::Done(response) => return Ok(response),
             Recorded::Invalid { field, message } => {
                 errors.insert(field, message);

@@ -15,7 +15,7 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::knowledge::{CauseId, Knowledge};
 use suspect_core::machine::build;
-use suspect_core::preventive::{Job, Look, Past, before};
+use suspect_core::preventive::{Job, Known, Look, before};
 use suspect_core::profile::{FIELDS, FieldId, MATERIAL};
 use suspect_core::settings::read_number;
 use suspect_store::machines::Machine;
@@ -71,7 +71,12 @@ pub async fn show(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     let k = &state.knowledge;
-    let past = past(&state, &machine).await?;
+    let struck = struck(&state, &machine).await?;
+    let learned = state.store.learned(k, machine.id, state.now()).await?;
+    let known = Known {
+        learned: learned.as_deref(),
+        struck: &struck,
+    };
     let mut context = build(&machine.profile);
     let material = query.get("material").cloned().unwrap_or_default();
     if !material.is_empty() {
@@ -83,7 +88,7 @@ pub async fn show(
     }
     let (job, error) = job(&query);
     let (workshop, _) = state.workshop().await?;
-    let list = think(|| before(k, &context, &past, job, &workshop)).await;
+    let list = think(|| before(k, &context, known, job, &workshop)).await;
     let looks = list.looks.iter().enumerate();
     let choices = FIELDS[MATERIAL].values.iter().map(|v| Choice {
         value: v.id.into(),
@@ -107,7 +112,7 @@ pub async fn show(
         risk_without: show::percent(list.risk.0),
         risk_with: show::percent(list.risk.1),
         failure: show::minutes(list.failure),
-        cases: past.iter().filter(|p| p.same_machine).count(),
+        cases: struck.len(),
         locked: lock.is_some(),
     };
     Ok(Html(page.render()?))
@@ -167,26 +172,11 @@ fn seconds(minutes: f64) -> String {
     }
 }
 
-/// Closed cases of the workshop that name a cause, as the list learns from them.
-async fn past(state: &AppState, machine: &Machine) -> Result<Vec<Past>, PageError> {
-    let same_kind: Vec<Uuid> = state
-        .store
-        .machines()
-        .await?
-        .into_iter()
-        .filter(|m| !m.model.is_empty() && m.model == machine.model)
-        .map(|m| m.id)
-        .collect();
-    let now = state.now();
+/// Causes of closed cases of this machine.
+async fn struck(state: &AppState, machine: &Machine) -> Result<Vec<CauseId>, PageError> {
     let closed = state.store.closed_causes().await?;
-    let past = closed.into_iter().filter_map(|row| {
-        Some(Past {
-            cause: state.knowledge.cause_id(&row.cause)?,
-            outcome: row.outcome,
-            days: (now - row.closed_at).as_seconds_f64() / 86_400.0,
-            same_machine: row.machine == machine.id,
-            same_kind: same_kind.contains(&row.machine),
-        })
-    });
-    Ok(past.collect())
+    let here = closed.into_iter().filter(|row| row.machine == machine.id);
+    Ok(here
+        .filter_map(|row| state.knowledge.cause_id(&row.cause))
+        .collect())
 }

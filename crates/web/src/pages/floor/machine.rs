@@ -4,10 +4,11 @@
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::open_case::OpenMachine;
+use crate::pages::parts::asking::{Asking, asking};
 use crate::pages::parts::case_line::{CaseLine, case_line, lock_of};
 use crate::pages::{Answer, Page};
 use crate::state::AppState;
-use crate::words::{machine_entry, next, refusal};
+use crate::words::{learned, machine_entry, next, refusal};
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
@@ -19,6 +20,8 @@ use suspect_store::{StoreError, Uuid};
 
 /// Open cases on a page.
 const PER_PAGE: u64 = 25;
+/// Closed cases looked through for those of a machine that ask.
+const MOST_ASKING: u64 = 500;
 
 /// The latest reading of a measure.
 struct Measured {
@@ -56,6 +59,13 @@ struct MachinePage {
     new_case: String,
     before: String,
     cases: Vec<CaseLine>,
+    /// Closed cases that ask whether their fix held.
+    asking: Vec<Asking>,
+    /// What struck here more or less often than the book expects.
+    learned: Vec<String>,
+    /// Learned numbers count here.
+    learns: bool,
+    learning_action: String,
     earlier: Option<String>,
     later: Option<String>,
     measured: Vec<Measured>,
@@ -88,7 +98,18 @@ pub async fn show(
     let missing = FIELDS[..MATERIAL].iter();
     let missing = missing.filter(|f| known.named(f.id).is_none());
     let turn = |to: u64| format!("{}?page={to}", urls::machine(machine.id));
+    let now = state.now();
+    let asking_rows = state.store.asking(now, MOST_ASKING).await?;
+    let due = asking_rows
+        .iter()
+        .filter(|r| r.machine_id == machine.id && r.ask_at.is_some_and(|at| at <= now));
+    let (workshop, _) = state.workshop().await?;
+    let learned = state.store.learned(k, machine.id, now).await?;
     let view = MachinePage {
+        asking: due.map(|r| asking(k, r, &machine.name)).collect(),
+        learned: learned.map_or_else(Vec::new, |l| learned::of_machine(k, &l)),
+        learns: workshop.learns_on(&machine.id.to_string()),
+        learning_action: urls::in_machine(machine.id, "learning"),
         stands: machine.place.clone(),
         note: machine.note.clone(),
         profile: known

@@ -76,6 +76,7 @@ struct WorkshopPage {
     zones: Vec<Choice>,
     zone_error: Option<String>,
     zone_now: String,
+    learning: Vec<Choice>,
     moved_on: bool,
 }
 
@@ -128,9 +129,23 @@ fn page(
         zones: zones(&sent("time_zone").unwrap_or_else(|| now.time_zone.clone())),
         zone_error: errors.get("time_zone").cloned(),
         zone_now: show::moment_in_zone(state.now()),
+        learning: learning(fields.sent("learning").map_or(now.learning, |l| l == "on")),
         moved_on,
     };
     Ok(page.render()?)
+}
+
+/// Whether closed cases move the figures.
+fn learning(on: bool) -> Vec<Choice> {
+    let choice = |value: &str, label: &str, chosen| Choice {
+        value: value.into(),
+        label: label.into(),
+        chosen,
+    };
+    vec![
+        choice("on", "by the book, moved by what happened here", on),
+        choice("off", "by the book alone", !on),
+    ]
 }
 
 /// The rates by what they answer.
@@ -311,6 +326,9 @@ fn asked(k: &Knowledge, now: &Workshop, fields: &Fields, errors: &mut Errors) ->
             );
             errors.insert("time_zone".into(), message);
         }
+    }
+    if let Some(learning) = fields.sent("learning") {
+        workshop.learning = learning == "on";
     }
     for school in &k.schools {
         let Some(side) = fields.sent(&side_field(&school.id)) else {

@@ -1,5 +1,6 @@
 //! Parts of pages that several of them show.
 
+pub mod asking;
 pub mod begin;
 pub mod case_line;
 pub mod files;

@@ -1,61 +1,35 @@
 //! Closed cases that ask whether their fix held: a list, and a calendar to subscribe to.
 
+use crate::pages::parts::asking::{Asking, asking};
 use crate::pages::parts::tag::origin;
 use crate::pages::{Answer, Page};
 use crate::state::AppState;
-use crate::words::{title, work};
-use crate::{show, urls};
+use crate::urls;
+use crate::words::proving;
 use askama::Template;
 use axum::extract::State;
 use axum::http::{HeaderMap, header};
 use axum::response::{Html, IntoResponse};
-use suspect_core::knowledge::Knowledge;
+use suspect_core::learning::hold::WATCHED_DAYS;
 use suspect_store::Uuid;
 use suspect_store::lists::CaseRow;
 use suspect_store::machines::Machine;
 use time::OffsetDateTime;
 use time::macros::format_description;
 
+/// Answers from which a chance of holding is told.
+const FROM: i64 = 3;
 /// Cases listed at most.
 const MOST: u64 = 100;
-
-/// A case that asks.
-pub struct Asking {
-    pub label: String,
-    pub title: String,
-    pub href: String,
-    pub machine: String,
-    pub fix: String,
-    pub closed: String,
-    pub since: String,
-    pub action: String,
-    pub seq: u32,
-}
 
 #[derive(Template)]
 #[template(path = "records/again.html")]
 struct AgainPage {
+    /// How long fixes hold here, once somebody answered.
+    holds: Option<String>,
     asking: Vec<Asking>,
     later: Vec<Asking>,
     feed: &'static str,
-}
-
-/// A line of the list.
-pub fn asking(k: &Knowledge, row: &CaseRow, machine: &str) -> Asking {
-    Asking {
-        label: show::case_label(row.number),
-        title: title(&row.title, machine),
-        href: urls::case(row.id),
-        machine: machine.to_string(),
-        fix: row
-            .fix
-            .as_deref()
-            .map_or_else(|| "what was done".into(), |id| work::fix(k, id)),
-        closed: row.closed_at.map(show::date).unwrap_or_default(),
-        since: row.ask_at.map(show::date).unwrap_or_default(),
-        action: urls::in_case(row.id, "held"),
-        seq: row.last_seq,
-    }
 }
 
 fn name_of(machines: &[Machine], id: Uuid) -> &str {
@@ -73,7 +47,9 @@ pub async fn show(State(state): State<AppState>) -> Page {
     let lines = rows.iter();
     let (due, later): (Vec<_>, Vec<_>) = lines.partition(|r| r.ask_at.is_some_and(|at| at <= now));
     let line = |r: &&CaseRow| asking(&state.knowledge, r, name_of(&machines, r.machine_id));
+    let (holding, many) = state.store.holding().await?;
     let page = AgainPage {
+        holds: (many >= FROM).then(|| proving::holds(holding.holds(WATCHED_DAYS), WATCHED_DAYS)),
         asking: due.iter().map(line).collect(),
         later: later.iter().map(line).collect(),
         feed: urls::AGAIN_FEED,

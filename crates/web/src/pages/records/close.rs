@@ -8,7 +8,7 @@ use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
 use crate::show;
 use crate::state::AppState;
-use crate::words::outcome;
+use crate::words::{outcome, proving};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
@@ -36,6 +36,8 @@ struct ClosePage {
     fixes: Vec<Choice>,
     fix_other: bool,
     fix_own: Option<String>,
+    /// What is missing for "fixed and verified", and whether how often it struck was not told.
+    unproved: Option<(String, bool)>,
     own_suspects: Vec<String>,
     own_fixes: Vec<String>,
     note: String,
@@ -119,6 +121,7 @@ fn page(
         fixes,
         fix_other: chosen.fix == OTHER,
         fix_own: own_fix,
+        unproved: unproved(case),
         own_suspects: own.suspects.clone(),
         own_fixes: own.fixes.clone(),
         note: fields.get("note").into(),
@@ -128,6 +131,16 @@ fn page(
         errors,
     };
     Ok(page.render()?)
+}
+
+/// Why "fixed and verified" is not offered, where a fix seems to have done it.
+fn unproved(case: &OpenCase) -> Option<(String, bool)> {
+    let proving = case.state.proving().filter(|p| p.prints > 0)?;
+    let missing = proving::missing(&proving)?;
+    match case.state.strikes {
+        Some(_) => Some((missing, false)),
+        None => Some(("Nobody said yet how often it struck.".into(), true)),
+    }
 }
 
 /// How a case may end here. Joining has a page of its own: it asks with which case.
