@@ -10,8 +10,8 @@ use std::io::{BufRead, Read};
 use std::num::NonZeroUsize;
 use std::path::PathBuf;
 use std::process::ExitCode;
-use suspect_core::learning::rule::{RULES, answer};
-use suspect_core::learning::sheet::{OutcomeLine, learn};
+use suspect_core::lessons::rule::{RULES, answer};
+use suspect_core::lessons::sheet::{OutcomeLine, learn};
 use suspect_rehearsal::floor::{self, Learning};
 
 /// Largest request that is read, and longest line of outcomes, in bytes.

@@ -1,9 +1,9 @@
 //! `usual-suspect`: names likely causes of filament-printing faults, ranks them by evidence, leads
 //! to the fix.
 //!
-//! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`, `knowledge`,
-//! `trial`, `export`; `demo` the made-up workshop, `files` reading and its errors, `memory` what
-//! the allocator gives back.
+//! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`,
+//! `knowledge`, `trial`, `export`; `demo` the made-up workshop, `files` reading and its errors,
+//! `memory` what the allocator gives back.
 
 mod demo;
 mod export;

@@ -10,7 +10,7 @@ use suspect_core::case::file;
 use suspect_core::case::report::{Mode, line_up};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::learning::Learned;
-use suspect_core::learning::sheet::Sheet;
+use suspect_core::lessons::sheet::Sheet;
 
 /// Largest case file that is read, in bytes.
 pub const LARGEST: u64 = 8 * 1024 * 1024;

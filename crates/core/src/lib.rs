@@ -20,6 +20,7 @@
 //! - [`stuck`]: what to do when nothing helps
 //! - [`preventive`]: what to look at before a print
 //! - [`learning`]: what outcomes teach: proof, holding, rates, cures, lives of parts, calibration
+//! - [`lessons`]: what each closed case teaches, and the open formats of learning
 //! - [`similar`]: past cases that looked the same
 //! - [`measures`]: the measuring bench: from readings to results with their uncertainty, and checks
 //!   whose outcome is such a reading
@@ -64,6 +65,7 @@ pub mod intake;
 pub mod kinds;
 pub mod knowledge;
 pub mod learning;
+pub mod lessons;
 pub mod lifting;
 pub mod lock;
 pub mod machine;

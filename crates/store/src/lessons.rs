@@ -12,12 +12,12 @@ use sea_orm::{
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, PoisonError};
 use sums::Sums;
-use suspect_core::case::Summary;
+use suspect_core::case::{CaseState, Entry};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::learning::Learned;
 use suspect_core::learning::hold::Holding;
-use suspect_core::learning::lesson::{HoldRecord, Lesson};
 use suspect_core::learning::tally::Shop;
+use suspect_core::lessons::lesson::{HoldRecord, Lesson, holds, lesson};
 use suspect_core::planning::Workshop;
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -62,13 +62,28 @@ impl Kept {
     }
 }
 
-/// Keeps what a case teaches as its summary has it, and the sums over all. Returns whether that
-/// changed anything.
+/// What a case teaches as its log stands.
+#[derive(Debug)]
+pub(crate) struct Taught {
+    lesson: Option<Lesson>,
+    holds: Vec<HoldRecord>,
+}
+
+impl Taught {
+    pub fn by(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Self {
+        Self {
+            lesson: lesson(knowledge, log, case),
+            holds: holds(knowledge, log, case),
+        }
+    }
+}
+
+/// Keeps what a case teaches, and the sums over all. Returns whether that changed anything.
 pub(crate) async fn keep(
     transaction: &DatabaseTransaction,
     id: Uuid,
     machine: Uuid,
-    summary: &Summary,
+    taught: Taught,
 ) -> Result<bool, StoreError> {
     let row = lesson::Entity::find_by_id(id)
         .lock_exclusive()
@@ -78,8 +93,8 @@ pub(crate) async fn keep(
     let before = row.map(Kept::read).transpose()?.unwrap_or_default();
     let now = Kept {
         machine,
-        lesson: summary.lesson.clone(),
-        holds: summary.holds.clone(),
+        lesson: taught.lesson,
+        holds: taught.holds,
     };
     let nothing = now.lesson.is_none() && now.holds.is_empty();
     if before == now || (!there && nothing) {

@@ -2,9 +2,10 @@
 
 use crate::entity::{case_entry, case_summary};
 use crate::entries::{lock_machine, read_log, tell, tell_machine};
+use crate::lessons::{self, Taught};
 use crate::projection::{self, find_lock};
 use crate::stamp::{self, Content, Stamp};
-use crate::{Store, StoreError, lessons, machines, settings, think};
+use crate::{Store, StoreError, machines, settings, think};
 use sea_orm::{
     ActiveValue::Set, ConnectionTrait, DatabaseTransaction, EntityTrait, QuerySelect,
     TransactionTrait,
@@ -104,15 +105,7 @@ impl Store {
         let transaction = self.db.begin().await?;
         settings::shared_lock(&transaction).await?;
         let head = find(&transaction, id).await?;
-        // Machine before case, always: a stop raised in one case and a step recorded in another
-        // must see each other. Of two machines the smaller identifier first.
-        let mut on = vec![head.machine_id];
-        on.extend(moves_to(events)?);
-        on.sort();
-        on.dedup();
-        for machine in &on {
-            lock_machine(&transaction, *machine).await?;
-        }
+        let on = lock_machines(&transaction, head.machine_id, events).await?;
         let head = lock_case(&transaction, id).await?;
         if !on.contains(&head.machine_id) {
             // It was moved while we waited.
@@ -141,7 +134,7 @@ impl Store {
         machines::told_by_case(&transaction, knowledge, head.machine_id, events, stamp).await?;
         let to = moves_to(events)?;
         let machine = to.unwrap_or(head.machine_id);
-        lessons::keep(&transaction, id, machine, &placed.summary).await?;
+        lessons::keep(&transaction, id, machine, placed.taught).await?;
         if let Some(to) = to {
             projection::move_to(&transaction, id, to).await?;
             tell_machine(&transaction, to, id).await?;
@@ -236,6 +229,23 @@ async fn on_machine(
     find_lock(transaction, knowledge, id, besides).await
 }
 
+/// Machine before case, always: a stop raised in one case and a step recorded in another must see
+/// each other. Of two machines the smaller identifier first.
+async fn lock_machines(
+    transaction: &DatabaseTransaction,
+    own: Uuid,
+    events: &[Event],
+) -> Result<Vec<Uuid>, StoreError> {
+    let mut on = vec![own];
+    on.extend(moves_to(events)?);
+    on.sort();
+    on.dedup();
+    for machine in &on {
+        lock_machine(transaction, *machine).await?;
+    }
+    Ok(on)
+}
+
 /// The machine a case is moved to.
 fn moves_to(events: &[Event]) -> Result<Option<Uuid>, StoreError> {
     let to = events.iter().find_map(|e| match e {
@@ -295,6 +305,7 @@ fn conflict(log: &[Entry], expected: u32) -> Result<u32, StoreError> {
 struct Placed {
     entries: Vec<Entry>,
     summary: Summary,
+    taught: Taught,
 }
 
 /// What a case hangs on beside its log.
@@ -342,7 +353,8 @@ async fn extend(
             state = after;
         }
         Ok(Placed {
-            summary: case::summary(knowledge, &whole, &state, &workshop),
+            summary: case::summary(knowledge, &state, &workshop),
+            taught: Taught::by(knowledge, &whole, &state),
             entries: whole.split_off(log.len()),
         })
     };

@@ -3,7 +3,8 @@
 
 use crate::entity::{case_summary, machine};
 use crate::entries::{read_log, tell, tell_machine};
-use crate::{Store, StoreError, lessons, settings, think};
+use crate::lessons::{self, Taught};
+use crate::{Store, StoreError, settings, think};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, ConnectionTrait, DatabaseTransaction,
     EntityTrait, QueryFilter, QueryOrder, QuerySelect, Set, TransactionTrait,
@@ -186,10 +187,11 @@ impl Store {
         let sum = || {
             let mut state = case::replay(knowledge, &log);
             state.facts.learned = learned;
-            case::summary(knowledge, &log, &state, &workshop)
+            let summary = case::summary(knowledge, &state, &workshop);
+            (summary, Taught::by(knowledge, &log, &state))
         };
-        let summary = think(sum).await;
-        lessons::keep(&transaction, id, head.machine_id, &summary).await?;
+        let (summary, taught) = think(sum).await;
+        lessons::keep(&transaction, id, head.machine_id, taught).await?;
         update(&transaction, knowledge, id, &summary, head.last_seq as u32).await?;
         if summary.stops.join(" ") != head.stops {
             tell(&transaction, id, head.last_seq as u32).await?;

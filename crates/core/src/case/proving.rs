@@ -6,7 +6,7 @@ use super::state::{CaseState, Status};
 use crate::evidence::{Evidence, Facts};
 use crate::identified::identified;
 use crate::knowledge::{FixId, Knowledge};
-use crate::learning::hold::{Holding, WATCHED_DAYS};
+use crate::learning::hold::{ASKED_DAYS, Holding, WATCHED_DAYS};
 use crate::learning::proof::{
     MOST_PRINTS, Strikes, Weights, came_back, exposure, hours_needed, most_silence, silent_hours,
     still_there, whole,
@@ -248,6 +248,22 @@ impl CaseState {
     pub fn new_trouble(&self, now: OffsetDateTime) -> bool {
         let watched = Duration::seconds_f64(WATCHED_DAYS * 86_400.0);
         self.clean_at().is_some_and(|at| now - at > watched)
+    }
+
+    /// When a closed case asks whether its fix held: none once it was watched to the end, or cannot
+    /// be said.
+    pub fn ask_at(&self) -> Option<OffsetDateTime> {
+        let (Status::Resolved(end), Some(from)) = (&self.status, self.clean_at()) else {
+            return None;
+        };
+        let unsure = end.asked.iter().any(|(_, a)| *a == HeldAnswer::CannotSay);
+        if !end.outcome.mended() || (end.fix.is_none() && end.cause.is_none()) || unsure {
+            return None;
+        }
+        let last = end.asked.iter().map(|(at, _)| *at).max();
+        let watched = last.map_or(Duration::ZERO, |at| at - from);
+        let mut days = ASKED_DAYS.into_iter().map(Duration::days);
+        days.find(|day| *day > watched).map(|day| from + day)
     }
 
     /// Days from the last clean print of a closed case to a return that was noted at a moment;

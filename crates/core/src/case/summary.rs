@@ -7,7 +7,6 @@ use super::replay::replay;
 use super::state::{CaseState, Standing, Status, Timer};
 use crate::knowledge::Knowledge;
 use crate::learning::Learned;
-use crate::learning::lesson::{HoldRecord, Lesson, ask_at, holds, lesson};
 use crate::planning::{Course, LookOver, Plan, Workshop, course, look_over, outline, plan};
 use crate::profile::FieldId;
 use crate::ranking::{LineUp, rank};
@@ -148,19 +147,10 @@ pub struct Summary {
     pub answers: Answers,
     /// When a closed case asks whether its fix held.
     pub ask_at: Option<OffsetDateTime>,
-    /// What a closed case teaches.
-    pub lesson: Option<Lesson>,
-    /// How its fixes held.
-    pub holds: Vec<HoldRecord>,
 }
 
-/// Sums up a case. `log` is what `case` was replayed from.
-pub fn summary(
-    knowledge: &Knowledge,
-    log: &[Entry],
-    case: &CaseState,
-    workshop: &Workshop,
-) -> Summary {
+/// Sums up a case.
+pub fn summary(knowledge: &Knowledge, case: &CaseState, workshop: &Workshop) -> Summary {
     let (leader, next_step) = if case.resolved() {
         (None, None)
     } else {
@@ -207,9 +197,7 @@ pub fn summary(
         updated_at: case.updated_at.unwrap_or(opened_at),
         closed_at: resolution.map(|r| r.at),
         answers: answers(knowledge, case),
-        ask_at: ask_at(case),
-        lesson: lesson(knowledge, log, case),
-        holds: holds(knowledge, log, case),
+        ask_at: case.ask_at(),
     }
 }
 

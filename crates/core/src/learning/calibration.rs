@@ -52,11 +52,7 @@ pub fn spent_ratio(pairs: &[(f64, f64)]) -> Option<[f64; 3]> {
     let spread: f64 = without.iter().map(|r| (r - mean) * (r - mean)).sum();
     let error = ((n - 1.0) / n * spread).sqrt();
     let ratio = spent / listed;
-    (pairs.len() > 1 && error.is_finite() && ratio.is_finite()).then(|| {
-        [
-            ratio,
-            ratio - NINE_IN_TEN * error,
-            ratio + NINE_IN_TEN * error,
-        ]
-    })
+    let around = NINE_IN_TEN * error;
+    let told = pairs.len() > 1 && error.is_finite() && ratio.is_finite();
+    told.then_some([ratio, ratio - around, ratio + around])
 }

@@ -10,11 +10,8 @@ mod chance;
 pub mod cures;
 pub mod hold;
 pub mod learned;
-pub mod lesson;
 pub mod proof;
 pub mod rates;
-pub mod rule;
-pub mod sheet;
 pub mod tally;
 pub mod wear;
 

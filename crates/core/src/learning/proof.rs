@@ -214,5 +214,5 @@ pub fn came_back(share: Share, prints: u32, (day, since): (f64, f64), rate: f64)
 /// Decibans of what came of a fix with chance `k` for a hypothesis, against one it does not touch.
 pub fn decibans(weights: Weights, k: f64) -> f64 {
     let weigh = |table: &[f64]| -> f64 { weights.iter().zip(table).map(|(w, p)| w * p).sum() };
-    crate::ranking::decibans(weigh(&tried_touched(k)) / weigh(&UNTOUCHED))
+    10.0 * (weigh(&tried_touched(k)) / weigh(&UNTOUCHED)).log10()
 }

@@ -6,7 +6,6 @@
 
 use super::learned::Counted;
 use super::{HALF_LIFE_DAYS, MOST_FACTOR, WRONG};
-use crate::case::Outcome;
 use std::collections::BTreeMap;
 
 /// Cases expected that the book, the shop and the kind are worth.
@@ -30,15 +29,6 @@ pub fn credit(recorded: f64, others: impl IntoIterator<Item = f64>) -> f64 {
         .map(|p| p / (1.0 - p))
         .sum();
     (1.0 - WRONG) / (1.0 - WRONG + WRONG * odds)
-}
-
-/// What an outcome is worth: with its proof complete, or compared with the reference piece.
-pub fn worth(outcome: Outcome, proven: bool) -> f64 {
-    match outcome {
-        Outcome::FixedAndVerified | Outcome::NotAFault if proven => 1.0,
-        Outcome::FixedAndVerified | Outcome::NotAFault | Outcome::Improved => 0.5,
-        _ => 0.0,
-    }
 }
 
 /// What is left of a case after so many days.

@@ -125,11 +125,7 @@ impl Network {
             tests,
             costs,
             sane(workshop.give_up),
-            |fix, cause| {
-                let learned = posterior.learned.as_ref();
-                let learned = learned.and_then(|l| l.cure(fix, cause));
-                learned.map_or_else(|| knowledge.cure(fix, cause), |l| l.chance)
-            },
+            |fix, cause| posterior.cure(knowledge, fix, cause),
         )
     }
 

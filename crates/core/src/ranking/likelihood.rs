@@ -32,7 +32,7 @@ enum Kind {
     Finding(FindingId),
     /// A check that is also a try of a fix.
     TryingCheck(FindingId),
-    /// A try of a fix, aimed at one cause or any, and how far each result fits what followed.
+    /// A try of a fix, for one cause or any; how far each result fits.
     Tried(FixId, Option<CauseId>, [f64; 4]),
     /// Likelihood when the cause that was cleared or spoken of acts.
     Cleared(f64),
@@ -72,13 +72,11 @@ fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
             };
             (kind, weigh(&item.weights, knowledge.table.unlisted(f)))
         }
-        Source::Tried(_, t) => (
-            Kind::Tried(t.fix, t.aimed_at, t.fits()),
-            weigh(
-                &t.fits(),
-                &tried_likelihoods(&[], knowledge.fix(t.fix).by_chance),
-            ),
-        ),
+        Source::Tried(_, t) => {
+            let untouched = tried_likelihoods(&[], knowledge.fix(t.fix).by_chance);
+            let kind = Kind::Tried(t.fix, t.aimed_at, t.fits());
+            (kind, weigh(&t.fits(), &untouched))
+        }
         Source::Cleared(_, confidence) => {
             let gamma = confidence.gamma();
             let blur = |p: f64| gamma * p + (1.0 - gamma) / 2.0;
@@ -392,11 +390,8 @@ pub(crate) fn tried_of(
 }
 
 fn chance(knowledge: &Knowledge, fix: FixId, only: Option<CauseId>, cause: CauseId) -> f64 {
-    if only.is_none_or(|c| c == cause) {
-        knowledge.cure(fix, cause)
-    } else {
-        0.0
-    }
+    let elsewhere = only.filter(|c| *c != cause);
+    elsewhere.map_or_else(|| knowledge.cure(fix, cause), |_| 0.0)
 }
 
 fn weigh(weights: &[f64], likelihoods: &[f64]) -> f64 {

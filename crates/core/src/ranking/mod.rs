@@ -18,7 +18,7 @@ pub use line_up::{CauseLine, LineUp, PairLine, PullsApart, Surprise, rank, rank_
 pub use seen::Seen;
 
 use crate::evidence::Evidence;
-use crate::knowledge::Knowledge;
+use crate::knowledge::{CauseId, FixId, Knowledge};
 use crate::learning::Learned;
 pub(crate) use groups::{columns, ledger};
 pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states, tried_of};
@@ -75,6 +75,12 @@ impl Posterior {
     /// The same before evidence.
     pub fn involved_before(&self) -> Vec<f64> {
         self.involvement(&self.prior)
+    }
+
+    /// Chance that a fix cures a cause: as learned where it was used, else the book's.
+    pub fn cure(&self, knowledge: &Knowledge, fix: FixId, cause: CauseId) -> f64 {
+        let learned = self.learned.as_ref().and_then(|l| l.cure(fix, cause));
+        learned.map_or_else(|| knowledge.cure(fix, cause), |l| l.chance)
     }
 
     /// Where the pairs begin among the hypotheses.

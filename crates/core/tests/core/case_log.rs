@@ -5,7 +5,7 @@ use suspect_core::case::{Event, Outcome, Refusal, Status, accept, replay};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::planning::Action;
-use suspect_core::testing::{log, observed, opened, strikes_always};
+use suspect_core::testing::{log, observed, opened, printed, strikes_always};
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
 
@@ -53,13 +53,7 @@ fn a_case_walks_from_sign_to_record() {
     // One change at a time.
     let second = step(fixed("tension-belt")).unwrap_err();
     assert!(second.to_string().contains("one change at a time"));
-    let proven = step(Event::Printed {
-        result: TryResult::Cured,
-        minutes: 4.0,
-        grams: 6.0,
-        hours: None,
-    })
-    .unwrap();
+    let proven = step(printed(TryResult::Cured)).unwrap();
     assert!(matches!(proven.status, Status::Cured(Some(_))));
     let nameless = step(Event::Resolved {
         outcome: Outcome::FixedAndVerified,
@@ -76,7 +70,7 @@ fn a_case_walks_from_sign_to_record() {
         note: String::new(),
     })
     .unwrap();
-    assert!(closed.resolved() && closed.minutes == 18.0 && closed.grams == 9.0);
+    assert!(closed.resolved() && closed.minutes == 17.0 && closed.grams == 5.0);
     assert!(
         step(observed("onset", "sudden"))
             .unwrap_err()

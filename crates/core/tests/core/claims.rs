@@ -14,7 +14,8 @@ use suspect_core::planning::Workshop;
 use suspect_core::profile::FieldId;
 use suspect_core::ranking::rank;
 use suspect_core::testing::{
-    checked, entry, fixed, lifted, log, measured, observed, opened_with, resolved, strikes_always,
+    checked, entry, fixed, lifted, log, measured, observed, opened_with, printed, resolved,
+    strikes_always,
 };
 
 static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
@@ -208,13 +209,7 @@ fn what_now_has_one_answer_with_the_lock_in_it() {
         strikes_always(),
     ];
     let proving = [&open[..], &[fixed("tighten-pulley")]].concat();
-    let printed = Event::Printed {
-        result: TryResult::Cured,
-        minutes: 4.0,
-        grams: 5.0,
-        hours: None,
-    };
-    let cured = [&proving[..], &[printed]].concat();
+    let cured = [&proving[..], &[printed(TryResult::Cured)]].concat();
     let closed = [&cured[..], &[resolved(Outcome::Improved, None, "")]].concat();
     let fix = K.fix_id("tighten-pulley").unwrap();
     assert!(matches!(

@@ -1,7 +1,7 @@
 //! What is offered when steps lead nowhere, and what is looked at before a print.
 
 use crate::doing::{K, fixed, log};
-use suspect_core::case::{CaseState, Event, Outcome, PutOff, WorkId, accept, analyse, replay};
+use suspect_core::case::{CaseState, Event, PutOff, WorkId, accept, analyse, replay};
 use suspect_core::knowledge::TryResult;
 use suspect_core::learning::Learned;
 use suspect_core::learning::learned::LearnedCause;

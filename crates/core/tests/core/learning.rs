@@ -5,9 +5,9 @@ use serde_json::{Value, json};
 use suspect_core::learning::hold::{Holding, Watched};
 use suspect_core::learning::proof::{Strikes, exposure, most_silence, still_there};
 use suspect_core::learning::rates::{Cell, Rates, credit};
-use suspect_core::learning::rule::answer;
 use suspect_core::learning::wear::Life;
 use suspect_core::learning::{calibration, cures};
+use suspect_core::lessons::rule::answer;
 
 /// Examples worked by hand.
 const CASES: &str = include_str!("learning-cases.json");
@@ -198,7 +198,11 @@ proptest! {
     }
 
     #[test]
-    fn a_shorter_print_never_counts_for_more(a in 0.1..20.0f64, b in 0.1..20.0f64, seen in 1u32..4) {
+    fn a_shorter_print_never_counts_for_more(
+        a in 0.1..20.0f64,
+        b in 0.1..20.0f64,
+        seen in 1u32..4,
+    ) {
         let (less, more) = (a.min(b), a.max(b));
         prop_assert!(exposure(less, 3.0, seen) <= exposure(more, 3.0, seen));
         prop_assert!((0.0..=1.0).contains(&exposure(a, b, seen)));

@@ -2,12 +2,11 @@
 
 use std::sync::LazyLock;
 use suspect_core::case::{
-    CaseState, Entry, Event, HeldAnswer, Outcome, Shows, Status, Struck, accept, replay, summary,
+    CaseState, Entry, Event, HeldAnswer, Outcome, Shows, Status, Struck, accept, replay,
 };
 use suspect_core::evidence::Evidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
-use suspect_core::learning::lesson::{ask_at, holds, lesson};
-use suspect_core::planning::Workshop;
+use suspect_core::lessons::lesson::{holds, lesson};
 use suspect_core::ranking::posterior;
 use suspect_core::testing::{events, log, opened, printed, resolved};
 use time::Duration;
@@ -169,7 +168,7 @@ fn a_closed_case_asks_again_after_three_weeks_and_three_months() {
     let mut entries = mended([proof(), vec![end]].concat());
     let clean_at = entries[entries.len() - 2].at;
     assert_eq!(
-        ask_at(&replay(&K, &entries)),
+        replay(&K, &entries).ask_at(),
         Some(clean_at + Duration::days(21))
     );
     let answered = |entries: &mut Vec<Entry>, days: i64, answer| {
@@ -180,7 +179,7 @@ fn a_closed_case_asks_again_after_three_weeks_and_three_months() {
             by: None,
             event: Event::AskedAgain { answer },
         });
-        ask_at(&replay(&K, entries))
+        replay(&K, entries).ask_at()
     };
     let next = answered(&mut entries, 25, HeldAnswer::Held);
     assert_eq!(next, Some(clean_at + Duration::days(90)));
@@ -283,9 +282,7 @@ fn a_case_left_out_teaches_nothing_and_teaches_the_same_again() {
         let end = vec![closed(Outcome::FixedAndVerified)];
         let entries = mended([proof, end, more].concat());
         let case = replay(&K, &entries);
-        summary(&K, &entries, &case, &Workshop::default())
-            .lesson
-            .unwrap()
+        lesson(&K, &entries, &case).unwrap()
     };
     let out = |reason: Option<&str>| Event::LeftOut {
         reason: reason.map(Into::into),

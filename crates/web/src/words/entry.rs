@@ -148,20 +148,28 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
                 outcome::result(*result)
             )
         }
-        Event::Printed { result, hours, .. } => {
-            let result = outcome::result(*result);
-            match hours {
-                Some(hours) => format!(
-                    "Proof by printing, {}: {result}",
-                    show::with_unit(*hours, "h")
-                ),
-                None => format!("Proof by printing: {result}"),
-            }
-        }
-        Event::Struck(struck) => proving::struck(struck),
+        Event::Printed { .. } | Event::Struck(_) => return proved(event),
         _ => return None,
     };
     Some(said)
+}
+
+/// What a proof is made of.
+fn proved(event: &Event) -> Option<String> {
+    match event {
+        Event::Struck(struck) => Some(proving::struck(struck)),
+        Event::Printed { result, hours, .. } => {
+            let result = outcome::result(*result);
+            Some(match hours {
+                Some(hours) => {
+                    let hours = show::with_unit(*hours, "h");
+                    format!("Proof by printing, {hours}: {result}")
+                }
+                None => format!("Proof by printing: {result}"),
+            })
+        }
+        _ => None,
+    }
 }
 
 /// What was decided about the case.

@@ -1,7 +1,7 @@
 //! What the handbook does not list, in one's own words; two cases joined; a suggestion taken up;
 //! the list of all facts as it is saved.
 
-use crate::kit::workshop;
+use crate::kit::{Workshop, workshop};
 use axum::http::StatusCode;
 
 #[tokio::test]
@@ -58,6 +58,13 @@ async fn any_check_is_found_and_what_is_not_listed_is_told_in_own_words() {
     w.db.remove().await;
 }
 
+/// Until somebody says how often it struck, nothing is verified.
+async fn told_how_often(w: &Workshop, case: &str) {
+    let close = w.get(&format!("{case}/close")).await;
+    assert!(!close.text.contains("value=\"fixed-and-verified\""));
+    w.record(case, "struck", &[("often", "every")]).await;
+}
+
 #[tokio::test]
 async fn a_cause_in_own_words_is_recorded_counted_and_linked_later() {
     let w = workshop().await;
@@ -70,12 +77,7 @@ async fn a_cause_in_own_words_is_recorded_counted_and_linked_later() {
         ("fix-minutes", "30"),
     ];
     w.record(&case, "other", &fix).await;
-    let close = w.get(&format!("{case}/close")).await;
-    assert!(
-        !close.text.contains("value=\"fixed-and-verified\""),
-        "how often it struck was not told"
-    );
-    w.record(&case, "struck", &[("often", "every")]).await;
+    told_how_often(&w, &case).await;
     let close = w.get(&format!("{case}/close")).await;
     assert!(
         close.one(".sub").contains("1.50 €"),

@@ -62,14 +62,20 @@ pub(super) fn accept(
             }
         }
         Event::Resolved { .. } => resolved(knowledge, case, event),
+        _ => afterwards(case, event),
+    }
+}
+
+/// What may happen to a case that was closed.
+fn afterwards(case: &CaseState, event: &Event) -> Result<(), Refusal> {
+    match event {
         Event::AskedAgain { .. } => match case.resolved() {
             true => Ok(()),
             false => Err(NotNow::IsOpen.into()),
         },
-        Event::LeftOut { reason } => match reason {
-            Some(reason) => words("reason", reason, LONGEST_TEXT),
-            None => Ok(()),
-        },
+        Event::LeftOut {
+            reason: Some(reason),
+        } => words("reason", reason, LONGEST_TEXT),
         Event::Reopened { reason, after_days } => {
             required("reason", reason, LONGEST_TEXT)?;
             let given = after_days.unwrap_or(0.0);

@@ -52,8 +52,8 @@ impl CaseState {
     }
 
     /// The trouble came back: what cured counts as cured no more, and the case says which fix held
-    /// for a while. Where the proof had been complete, that it held is evidence of its own: something
-    /// lets it come undone.
+    /// for a while. Where the proof had been complete, that it held is evidence of its own:
+    /// something lets it come undone.
     fn reopen(&mut self, knowledge: &Knowledge, entry: &Entry, after_days: Option<f64>) {
         let proven = self.proven();
         let since = self.days_to_return(entry.at, after_days);

@@ -61,20 +61,7 @@ impl CaseState {
             }
             Event::LeftForLater { note } => self.resting = Some(note.clone()),
             Event::Fixed { .. } => self.fixed(knowledge, entry),
-            Event::Printed {
-                result,
-                minutes,
-                grams,
-                hours,
-            } => {
-                self.minutes += minutes;
-                self.grams += grams;
-                self.printed(knowledge, entry, *result, *hours);
-            }
-            Event::Struck(struck) => {
-                self.strikes = Some(*struck);
-                self.weigh_proof();
-            }
+            Event::Printed { .. } | Event::Struck(_) => self.prove(knowledge, entry),
             _ => self.keep(entry),
         }
     }
@@ -185,7 +172,28 @@ impl CaseState {
             });
         }
         self.present = self.present.after(&knowledge.fix(id).work);
-        self.to_prove(knowledge, entry, id);
+        self.await_proof(knowledge, entry, id);
+    }
+
+    /// How the fault struck, and prints: what a proof is made of.
+    fn prove(&mut self, knowledge: &Knowledge, entry: &Entry) {
+        match &entry.event {
+            Event::Printed {
+                result,
+                minutes,
+                grams,
+                hours,
+            } => {
+                self.minutes += minutes;
+                self.grams += grams;
+                self.printed(knowledge, entry, *result, *hours);
+            }
+            Event::Struck(struck) => {
+                self.strikes = Some(*struck);
+                self.weigh_proof();
+            }
+            _ => {}
+        }
     }
 
     fn printed(
@@ -278,7 +286,7 @@ impl CaseState {
     }
 
     /// A fix that was applied waits for its proof.
-    fn to_prove(&mut self, knowledge: &Knowledge, entry: &Entry, fix: FixId) {
+    fn await_proof(&mut self, knowledge: &Knowledge, entry: &Entry, fix: FixId) {
         self.proof = Some(Proof {
             fix: Some(fix),
             cures: chance(knowledge, &self.facts, fix),

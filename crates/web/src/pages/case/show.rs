@@ -26,7 +26,6 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::{Analysis, HeldAnswer, PutOff, Status, WorkId, before_last, follow};
 use suspect_core::knowledge::{CauseId, Family};
-use suspect_core::learning::lesson::ask_at;
 use suspect_store::think;
 
 #[derive(Template)]
@@ -233,13 +232,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         hearsay: hearsay(k, case),
         pictures: cards(case),
         files: files(case),
-        proof: case.state.proving().as_ref().map(|p| ProofState {
-            so_far: proving::so_far(p),
-            missing: match case.state.strikes {
-                Some(_) => proving::missing(p),
-                None => Some("Say first how often it struck: what proves it hangs on that.".into()),
-            },
-        }),
+        proof: proof(case),
         megabytes: suspect_print_files::Limits::default().bytes >> 20,
     }
 }
@@ -281,7 +274,7 @@ fn closed(state: &AppState, case: &OpenCase) -> Option<Closed> {
         },
         name: work::cause(k, id),
     });
-    let ask_at = ask_at(&case.state);
+    let ask_at = case.state.ask_at();
     let asked = r.asked.iter().map(|(at, answer)| {
         let words = match answer {
             HeldAnswer::Held => "It held",
@@ -303,6 +296,18 @@ fn closed(state: &AppState, case: &OpenCase) -> Option<Closed> {
         cause,
         fix: r.fix.as_deref().map(|id| work::fix(k, id)),
         note: r.note.clone(),
+    })
+}
+
+/// How far the proof of the last fix is; how often the fault struck must be known first.
+fn proof(case: &OpenCase) -> Option<ProofState> {
+    let proving = case.state.proving()?;
+    Some(ProofState {
+        so_far: proving::so_far(&proving),
+        missing: match case.state.strikes {
+            Some(_) => proving::missing(&proving),
+            None => Some("Say first how often it struck: what proves it hangs on that.".into()),
+        },
     })
 }
 

@@ -2,10 +2,10 @@
 
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
-use crate::pages::doing::struck::StruckForm;
 use crate::pages::doing::{amount, locked};
 use crate::pages::open_case::{CaseHead, OpenCase};
 use crate::pages::parts::proving::{look_for, may_bring, proof_takes};
+use crate::pages::parts::struck_form::StruckForm;
 use crate::pages::parts::timers::{TimerView, timers};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};

@@ -16,6 +16,8 @@ use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
 use suspect_core::machine::{Described, MachineEntry, MachineEvent, build, good_file};
 use suspect_core::profile::{FIELDS, MATERIAL};
+use suspect_store::lists::CaseRow;
+use suspect_store::machines::Machine;
 use suspect_store::{StoreError, Uuid};
 
 /// Open cases on a page.
@@ -98,17 +100,11 @@ pub async fn show(
     let missing = FIELDS[..MATERIAL].iter();
     let missing = missing.filter(|f| known.named(f.id).is_none());
     let turn = |to: u64| format!("{}?page={to}", urls::machine(machine.id));
-    let now = state.now();
-    let asking_rows = state.store.asking(now, MOST_ASKING).await?;
-    let due = asking_rows
-        .iter()
-        .filter(|r| r.machine_id == machine.id && r.ask_at.is_some_and(|at| at <= now));
-    let (workshop, _) = state.workshop().await?;
-    let learned = state.store.learned(k, machine.id, now).await?;
+    let taught = taught(&state, &machine).await?;
     let view = MachinePage {
-        asking: due.map(|r| asking(k, r, &machine.name)).collect(),
-        learned: learned.map_or_else(Vec::new, |l| learned::of_machine(k, &l)),
-        learns: workshop.learns_on(&machine.id.to_string()),
+        asking: taught.asking,
+        learned: taught.learned,
+        learns: taught.learns,
         learning_action: urls::in_machine(machine.id, "learning"),
         stands: machine.place.clone(),
         note: machine.note.clone(),
@@ -143,6 +139,30 @@ pub async fn show(
         model: machine.model,
     };
     Ok(Html(view.render()?))
+}
+
+/// What closed cases say of a machine.
+struct Taught {
+    asking: Vec<Asking>,
+    learned: Vec<String>,
+    learns: bool,
+}
+
+async fn taught(state: &AppState, machine: &Machine) -> Result<Taught, PageError> {
+    let (k, now) = (&state.knowledge, state.now());
+    let rows = state.store.asking(now, MOST_ASKING).await?;
+    let due = |r: &&CaseRow| r.machine_id == machine.id && r.ask_at.is_some_and(|at| at <= now);
+    let (workshop, _) = state.workshop().await?;
+    let learned = state.store.learned(k, machine.id, now).await?;
+    Ok(Taught {
+        asking: rows
+            .iter()
+            .filter(due)
+            .map(|r| asking(k, r, &machine.name))
+            .collect(),
+        learned: learned.map_or_else(Vec::new, |l| learned::of_machine(k, &l)),
+        learns: workshop.learns_on(&machine.id.to_string()),
+    })
 }
 
 /// The last good file: name and address.

@@ -12,6 +12,7 @@ pub mod print_map;
 pub mod proving;
 pub mod reading;
 pub mod schools;
+pub mod struck_form;
 pub mod tag;
 pub mod timers;
 pub mod whom;

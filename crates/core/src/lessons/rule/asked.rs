@@ -1,6 +1,6 @@
 //! What each rule is given.
 
-use super::super::proof;
+use crate::learning::proof;
 use serde::Deserialize;
 use serde::de::DeserializeOwned;
 use serde_json::Value;

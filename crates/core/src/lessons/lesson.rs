@@ -1,16 +1,17 @@
 //! What one closed case teaches: reckoned once, when it is closed, and kept beside its log.
 
-use super::hold::{ASKED_DAYS, DROPPED_DAYS, Watched};
-use super::rates::{credit, worth};
 use super::sheet::UseLine;
+use super::worth;
 use crate::case::{CaseState, Entry, Event, HeldAnswer, Outcome, Status, active, replay};
 use crate::evidence::{Evidence, Facts};
 use crate::knowledge::{CauseId, FixId, Knowledge, TryResult};
+use crate::learning::hold::Watched;
+use crate::learning::rates::credit;
 use crate::profile::FIELDS;
 use crate::ranking::{Hypothesis, posterior};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use time::{Duration, OffsetDateTime};
+use time::OffsetDateTime;
 
 /// A use of a fix for a cause less likely than that teaches nothing.
 const LEAST_WEIGHT: f64 = 0.02;
@@ -103,32 +104,6 @@ pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<
         first: cause.and_then(|cause| first(knowledge, log, cause)),
         left_out: case.left_out.is_some(),
     })
-}
-
-/// When a closed case asks whether its fix held: none once it was watched to the end, cannot be
-/// said, or is too long ago to ask.
-pub fn ask_at(case: &CaseState) -> Option<OffsetDateTime> {
-    let Status::Resolved(end) = &case.status else {
-        return None;
-    };
-    if !end.outcome.mended() || end.fix.is_none() && end.cause.is_none() {
-        return None;
-    }
-    let from = case.clean_at().unwrap_or(end.at);
-    if end.asked.iter().any(|(_, a)| *a == HeldAnswer::CannotSay) {
-        return None;
-    }
-    let yes = end.asked.iter().map(|(at, _)| *at).max();
-    let watched = yes.map_or(Duration::ZERO, |at| at - from);
-    let next = ASKED_DAYS.into_iter().map(Duration::days);
-    next.into_iter()
-        .find(|day| *day > watched)
-        .map(|day| from + day)
-}
-
-/// Whether it is too late to ask.
-pub fn dropped(ask_at: OffsetDateTime, now: OffsetDateTime) -> bool {
-    now - ask_at > Duration::days(DROPPED_DAYS)
 }
 
 /// The book's probabilities at closing, without the result of the fix that ended it: `unlisted`,

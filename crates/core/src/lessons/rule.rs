@@ -3,13 +3,14 @@
 
 mod asked;
 
-use super::cures::{Use, cures, link};
-use super::hold::{Holding, Holds, Watched};
-use super::proof::{self, clean_prints};
-use super::rates::{Cell, Rates, fading, worth};
-use super::wear::Life;
-use super::{calibration, rates, share};
+use super::worth;
 use crate::case::Outcome;
+use crate::learning::cures::{Use, cures, link};
+use crate::learning::hold::{Holding, Holds, Watched};
+use crate::learning::proof::{self, clean_prints};
+use crate::learning::rates::{Cell, Rates, fading};
+use crate::learning::wear::Life;
+use crate::learning::{calibration, rates, share};
 use crate::nearest::hint;
 use asked::{Refused, bounded, fraction, read, whole};
 use serde_json::{Map, Value, json};

@@ -1,10 +1,11 @@
 //! Outcomes as lines, and what they teach as one sheet: the open formats of learning.
 
-use super::cures::Use;
-use super::learned::{Counted, Learned, LearnedCause};
-use super::rates::{Cell, Counts, Rates, credit, fading, worth};
+use super::worth;
 use crate::case::Outcome;
 use crate::knowledge::Knowledge;
+use crate::learning::cures::Use;
+use crate::learning::learned::{Counted, Learned, LearnedCause};
+use crate::learning::rates::{Cell, Counts, Rates, credit, fading, of_levels};
 use crate::nearest::hint;
 use crate::profile::Context;
 use serde::{Deserialize, Serialize};
@@ -330,7 +331,7 @@ impl Sheet {
         let of = |id: &str| {
             let [shop, kind, machine] = levels.map(|level| counted(level, id));
             LearnedCause {
-                factor: super::rates::of_levels([shop, kind, machine]),
+                factor: of_levels([shop, kind, machine]),
                 wear: 1.0,
                 machine,
                 kind,
