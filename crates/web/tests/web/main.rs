@@ -11,6 +11,7 @@ mod devices;
 mod doing;
 mod doing_browser;
 mod handbook;
+mod holding;
 mod intake;
 mod intake_browser;
 mod kit;

@@ -79,11 +79,7 @@ async fn a_cause_in_own_words_is_recorded_counted_and_linked_later() {
     w.record(&case, "other", &fix).await;
     told_how_often(&w, &case).await;
     let close = w.get(&format!("{case}/close")).await;
-    assert!(
-        close.one(".sub").contains("1.50 €"),
-        "{}",
-        close.one(".sub")
-    );
+    assert!(close.one(".sub").contains("1.50 €"));
     assert_eq!(close.attribute("#fix_own", "value"), "Wrapped the spool");
     let fields = [
         ("outcome", "fixed-and-verified"),

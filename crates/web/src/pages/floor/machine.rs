@@ -14,6 +14,8 @@ use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
+use suspect_core::case::Lock;
+use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{Described, MachineEntry, MachineEvent, build, good_file};
 use suspect_core::profile::{FIELDS, MATERIAL};
 use suspect_store::lists::CaseRow;
@@ -113,11 +115,7 @@ pub async fn show(
             .map(|(f, v)| (f.plain.to_string(), v.plain.to_string()))
             .collect(),
         unknown: missing.map(|f| show::lower_first(f.plain)).collect(),
-        lock: lock.as_ref().map(|lock| {
-            let name = &k.stops[lock.stop].name;
-            let words = format!("{}: {name}", show::capital(&next::locked_by(lock)));
-            (words, next::lock_href(k, machine.id, lock))
-        }),
+        lock: lock.as_ref().map(|lock| locked(k, machine.id, lock)),
         out_of_service: machine.out_of_service.clone(),
         service_action: urls::in_machine(machine.id, "service"),
         edit_href: urls::in_machine(machine.id, "edit"),
@@ -139,6 +137,13 @@ pub async fn show(
         model: machine.model,
     };
     Ok(Html(view.render()?))
+}
+
+/// What locks the machine: words, and where it is lifted.
+fn locked(k: &Knowledge, machine: Uuid, lock: &Lock) -> (String, String) {
+    let name = &k.stops[lock.stop].name;
+    let words = format!("{}: {name}", show::capital(&next::locked_by(lock)));
+    (words, next::lock_href(k, machine, lock))
 }
 
 /// What closed cases say of a machine.

@@ -1,0 +1,88 @@
+//! Closed cases ask whether their fix held: one touch, and what came back is open again.
+
+use crate::kit::{Workshop, workshop};
+use axum::http::StatusCode;
+
+/// A loose pulley, mended, proved and closed.
+async fn mended(w: &Workshop) -> String {
+    let case = w.open(&[("f.layer-step", "present")]).await;
+    for (what, fields) in [
+        ("check/pulley-mark", ("outcome", "slips")),
+        ("fix/tighten-pulley", ("minutes", "8")),
+        ("struck", ("often", "every")),
+        ("verify", ("result", "cured")),
+    ] {
+        w.record(&case, what, &[fields]).await;
+    }
+    let end = [
+        ("outcome", "fixed-and-verified"),
+        ("cause", "pulley-slips"),
+        ("fix", "tighten-pulley"),
+    ];
+    w.record(&case, "close", &end).await;
+    case
+}
+
+#[tokio::test]
+async fn what_came_back_is_open_again_with_its_facts_and_says_which_fix_had_held() {
+    let w = workshop().await;
+    let case = mended(&w).await;
+    let closed = w.get(&case).await;
+    assert!(closed.one(".next").contains("It held until now"));
+    assert!(w.get("/again").await.text.contains("Later"), "it will ask");
+    let feed = w.pages_raw("/again.ics").await;
+    let feed = String::from_utf8(feed.1).unwrap();
+    assert!(feed.starts_with("BEGIN:VCALENDAR\r\n") && feed.contains("BEGIN:VEVENT"));
+
+    w.record(&case, "held", &[("answer", "came-back")]).await;
+    let open = w.get(&case).await;
+    assert!(open.all(".closed-box").is_empty(), "open again");
+    assert!(open.text.contains("Opened again: the fault came back"));
+    let ledger = open.one(".ledger");
+    assert!(
+        ledger.contains("came back"),
+        "the cure is withdrawn: {ledger}"
+    );
+    assert!(
+        !w.get("/again").await.text.contains("BEGIN"),
+        "nothing asks"
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn one_touch_says_that_it_held_and_one_that_nobody_can_say() {
+    let w = workshop().await;
+    let case = mended(&w).await;
+    w.record(&case, "held", &[("answer", "held")]).await;
+    assert!(w.get(&case).await.one(".next").contains("It held, "));
+    w.record(&case, "held", &[("answer", "cannot-say")]).await;
+    assert!(
+        !w.get("/again").await.text.contains("Later"),
+        "asked no more"
+    );
+    let nonsense = [
+        ("seq", w.get(&case).await.seq()),
+        ("answer", "perhaps".into()),
+    ];
+    let nonsense: Vec<(&str, &str)> = nonsense.iter().map(|(n, v)| (*n, v.as_str())).collect();
+    let refused = w.post(&format!("{case}/held"), &nonsense).await;
+    assert_ne!(refused.status, StatusCode::SEE_OTHER);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_is_learned_stands_beside_the_book_and_can_be_switched_off() {
+    let w = workshop().await;
+    let case = mended(&w).await;
+    let next = w.open(&[("f.layer-step", "present")]).await;
+    let why = format!("{next}/why/pulley-slips");
+    let learned = w.get(&format!("{next}?suspect=pulley-slips")).await;
+    assert!(learned.text.contains("was learned here"), "{why}");
+    assert!(learned.text.contains("case on this machine") || learned.text.contains("cases on"));
+    w.record(&case, "learning", &[("reason", "two faults at once")])
+        .await;
+    let book = w.get(&format!("{next}?suspect=pulley-slips")).await;
+    assert!(!book.text.contains("was learned here"));
+    w.db.remove().await;
+}
