@@ -106,9 +106,10 @@ fn draw(wall: &Wall, figures: &[Figure], cleared: usize) -> String {
     }
     let _ = write!(
         s,
-        r#"<text class="rule-note" x="{}" y="15">stretched: small shares stand taller</text>"#,
-        wall.left
+        r#"<text class="rule-note" x="{}" y="15" text-anchor="end">stretched: small shares stand "#,
+        wall.width - wall.right
     );
+    s.push_str("taller</text>");
     let space = (wall.width - wall.left - wall.right) / figures.len().max(1) as f64;
     for (n, figure) in figures.iter().enumerate() {
         stand(&mut s, wall, figure, wall.left + space * (n as f64 + 0.5));
