@@ -64,27 +64,9 @@ pub struct RehearseOptions {
 
 pub fn run(command: &Command) -> Result<ExitCode> {
     match command {
-        Command::Rule(options) => told(rule(options)),
+        Command::Rule(options) => crate::told(rule(options)),
         Command::Rates(options) => rates(options),
         Command::Rehearse(options) => rehearse(options),
-    }
-}
-
-/// Prints an answer, or why there is none.
-fn told(answered: Result<String, String>) -> Result<ExitCode> {
-    match answered {
-        Ok(text) => {
-            crate::print_out(&text)?;
-            Ok(ExitCode::SUCCESS)
-        }
-        Err(why) => {
-            let line: String = why
-                .chars()
-                .map(|c| if c.is_control() { ' ' } else { c })
-                .collect();
-            eprintln!("{line}");
-            Ok(ExitCode::from(REFUSED))
-        }
     }
 }
 
@@ -120,7 +102,7 @@ fn rates(options: &RatesOptions) -> Result<ExitCode> {
         return Ok(ExitCode::from(REFUSED));
     };
     let read = outcomes(&options.outcomes);
-    told(read.and_then(|(numbers, lines)| {
+    crate::told(read.and_then(|(numbers, lines)| {
         let sheet = learn(&knowledge, &lines).map_err(|(at, why)| {
             let line = numbers.get(at - 1).copied().unwrap_or(at);
             format!("line {line}: {why}")

@@ -101,6 +101,21 @@ fn print_out(text: &str) -> anyhow::Result<()> {
     }
 }
 
+/// Prints an answer; a refusal is one line on standard error and exit status 2.
+fn told(answered: Result<String, String>) -> anyhow::Result<ExitCode> {
+    match answered {
+        Ok(text) => {
+            print_out(&text)?;
+            Ok(ExitCode::SUCCESS)
+        }
+        Err(why) => {
+            let plain = |c: char| if c.is_control() { ' ' } else { c };
+            eprintln!("{}", why.chars().map(plain).collect::<String>());
+            Ok(ExitCode::from(rank::REFUSED))
+        }
+    }
+}
+
 /// Runs what waits on network and database; the other commands need no runtime.
 fn asynchronous(work: impl Future<Output = anyhow::Result<ExitCode>>) -> anyhow::Result<ExitCode> {
     let filter =

@@ -15,8 +15,6 @@ use suspect_pictures::{Grey, LARGEST_FILE};
 
 /// Largest request or file that is read, in bytes: a recording of ten seconds is smaller.
 const LARGEST: u64 = 8 * 1024 * 1024;
-/// Exit status when nothing follows from what was given.
-const REFUSED: u8 = 2;
 
 #[derive(Args)]
 pub struct Options {
@@ -52,24 +50,10 @@ pub fn run(options: &Options) -> Result<ExitCode> {
         let of = measure(&options.measure).map_err(|e| e.to_string())?;
         answer(of, &asked).map_err(|Refused(why)| why)
     });
-    match answered {
-        Ok(answer) => {
-            let text = match options.json {
-                Some(_) => format!("{answer}\n"),
-                None => in_words(&answer),
-            };
-            crate::print_out(&text)?;
-            Ok(ExitCode::SUCCESS)
-        }
-        Err(why) => {
-            let line: String = why
-                .chars()
-                .map(|c| if c.is_control() { ' ' } else { c })
-                .collect();
-            eprintln!("{line}");
-            Ok(ExitCode::from(REFUSED))
-        }
-    }
+    crate::told(answered.map(|answer| match options.json {
+        Some(_) => format!("{answer}\n"),
+        None => in_words(&answer),
+    }))
 }
 
 /// What is asked: from standard input, a file, or the command line alone.

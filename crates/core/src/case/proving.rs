@@ -212,6 +212,9 @@ pub(super) fn chance(knowledge: &Knowledge, facts: &Facts, fix: FixId) -> f64 {
     let mut book = facts.clone();
     book.learned = None;
     book.tried.retain(|t| t.fix != fix);
+    // A check that tried it says nothing of how it was chosen.
+    book.findings
+        .retain(|f, _| knowledge.finding(*f).also_fix != Some(fix));
     let posterior = posterior(knowledge, &Evidence::of(knowledge, &book), false);
     let each = posterior.hypotheses.iter().zip(&posterior.probability);
     each.flat_map(|(h, p)| h.causes().map(move |c| p * knowledge.cure(fix, c)))

@@ -3,10 +3,10 @@
 //! Counts are whole numbers of a small part of a case, as it would weigh at a fixed moment: sums of
 //! them do not hang on their order, and what is taken out again leaves nothing behind.
 
+use super::HALF_LIFE_DAYS;
 use super::cures::Use;
 use super::learned::{Counted, Learned, LearnedCause};
 use super::rates::{Cell, Counts, Rates};
-use super::{HALF_LIFE_DAYS, MOST_FACTOR};
 use crate::knowledge::Knowledge;
 use crate::profile::Context;
 use std::collections::BTreeMap;
@@ -101,10 +101,7 @@ impl Tally {
         kinds: &BTreeMap<String, String>,
         now: OffsetDateTime,
     ) -> Shop {
-        let kind_of = |machine: &str| {
-            let kind = kinds.get(machine).filter(|k| !k.is_empty());
-            kind.map_or_else(|| format!("machine {machine}"), Clone::clone)
-        };
+        let kind_of = |machine: &str| kind_name(machine, kinds.get(machine).map_or("", |k| k));
         let mut shop = Shop {
             cases: self.cases,
             ..Shop::default()
@@ -140,6 +137,14 @@ impl Tally {
     }
 }
 
+/// The name of a machine's kind; one without a kind is its own.
+fn kind_name(machine: &str, kind: &str) -> String {
+    match kind {
+        "" => format!("machine {machine}"),
+        kind => kind.to_string(),
+    }
+}
+
 fn number(names: &mut BTreeMap<String, u32>, name: &str) -> u32 {
     let next = names.len() as u32;
     *names.entry(name.to_string()).or_insert(next)
@@ -166,7 +171,8 @@ impl Shop {
     pub fn for_machine(&self, knowledge: &Knowledge, machine: &str, kind: &str) -> Learned {
         const NOBODY: u32 = u32::MAX;
         let at = |of: &BTreeMap<String, u32>, name: &str| of.get(name).copied().unwrap_or(NOBODY);
-        let (machine, kind) = (at(&self.machines, machine), at(&self.kinds, kind));
+        let kind = at(&self.kinds, &kind_name(machine, kind));
+        let machine = at(&self.machines, machine);
         let counted = |counts: Option<&Counts>, cause: usize| Counted {
             n: counts.and_then(|c| c.n.get(cause)).copied().unwrap_or(0.0),
             expected: counts
@@ -175,10 +181,7 @@ impl Shop {
                 .unwrap_or(0.0),
         };
         let of = |cause: usize| LearnedCause {
-            factor: self
-                .rates
-                .factor(cause, machine, kind, false)
-                .clamp(1.0 / MOST_FACTOR, MOST_FACTOR),
+            factor: self.rates.factor(cause, machine, kind, false),
             wear: 1.0,
             machine: counted(self.rates.machines.get(&machine), cause),
             kind: counted(self.rates.kinds.get(&kind), cause),

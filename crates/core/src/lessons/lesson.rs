@@ -77,12 +77,8 @@ pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<
     }
     let cause = end.cause.as_deref().and_then(|id| knowledge.cause_id(id));
     let fix = end.fix.as_deref().and_then(|id| knowledge.fix_id(id));
-    let proven = match end.outcome {
-        Outcome::FixedAndVerified => case.proven(),
-        // Nobody is asked yet whether it was compared with a reference piece.
-        Outcome::NotAFault => false,
-        _ => false,
-    };
+    // Whether a trait was compared with the reference piece nobody is asked yet.
+    let proven = end.outcome == Outcome::FixedAndVerified && case.proven();
     let book = at_closing(knowledge, &case.facts, fix);
     let of = |c: CauseId| book.get(c.at() + 1).copied().unwrap_or(0.0);
     let credited = cause.map_or(0.0, |cause| {

@@ -17,7 +17,7 @@ use serde_json::{Map, Value, json};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// Every rule by name, with what it tells.
-pub const RULES: [(&str, &str); 15] = [
+pub const RULES: [(&str, &str); 16] = [
     ("proof", "clean prints that prove a fix"),
     ("shares", "silence over prints that count in part"),
     ("hours", "hours of clean printing that prove a fix"),
@@ -33,10 +33,8 @@ pub const RULES: [(&str, &str); 15] = [
     ("stock", "pieces to keep in stock"),
     ("calibration", "whether the advice is too sure"),
     ("rests", "whether learning rests"),
+    ("spent", "minutes spent against the check-list's"),
 ];
-
-/// The one that compares minutes.
-const SPENT: &str = "spent";
 
 /// Answers a rule.
 ///
@@ -59,9 +57,9 @@ pub fn answer(rule: &str, given: &Value) -> Result<Value, String> {
         "stock" => stock(read(given)?),
         "calibration" => calibrated(read(given)?),
         "rests" => rests(read(given)?),
-        SPENT => spent(read(given)?),
+        "spent" => spent(read(given)?),
         other => {
-            let known = RULES.iter().map(|(name, _)| *name).chain([SPENT]);
+            let known = RULES.iter().map(|(name, _)| *name);
             return Err(format!("no rule `{other}`{}", hint(other, known)));
         }
     };

@@ -87,7 +87,7 @@ fn what_lets_a_fix_come_undone_rises() {
 
 #[test]
 fn a_check_that_cured_says_nothing_once_the_trouble_is_back() {
-    let line = "every-print came-loose=present clean-plate/cured";
+    let line = "every-print came-loose=present clean-plate/cured print>cured";
     let after = told(line, vec![came_back()]);
     let check = K.finding_id("clean-plate").unwrap();
     assert!(!after.facts.findings.contains_key(&check));

@@ -91,21 +91,43 @@ pub async fn show(
     Ok(Html(view.render()?))
 }
 
+/// A ladder that an address asks for: for whom, which, and where it is asked otherwise.
+struct Asked {
+    to: For,
+    plan: Plan,
+    back: String,
+}
+
+impl Asked {
+    async fn read(
+        state: &AppState,
+        file: &OpenFile,
+        query: Option<String>,
+    ) -> Result<Self, PageError> {
+        let fields = Fields::of_query(query);
+        let to = For::read(state, &fields).await?;
+        let back = to.address(file.row.id, "/ladder", &sent(&fields));
+        match plan(&fields, &mut Errors::new()) {
+            Some(plan) => Ok(Asked { to, plan, back }),
+            None => Err(PageError::Refused {
+                message: "A number of the ladder is missing.".into(),
+                back,
+            }),
+        }
+    }
+}
+
 /// `GET /files/{file}/ladder/file?…`: the ladder itself.
 pub async fn file(
     State(state): State<AppState>,
     file: OpenFile,
     RawQuery(query): RawQuery,
 ) -> Answer {
-    let fields = Fields::of_query(query);
-    let to = For::read(&state, &fields).await?;
-    let back = to.address(file.row.id, "/ladder", &sent(&fields));
+    let Asked { to, plan, back } = Asked::read(&state, &file, query).await?;
     let refused = |message: String| PageError::Refused {
         message,
         back: back.clone(),
     };
-    let plan = plan(&fields, &mut Errors::new());
-    let plan = plan.ok_or_else(|| refused("A number of the ladder is missing.".into()))?;
     if file.row.text_bytes > LARGEST {
         let most = LARGEST >> 20;
         return Err(refused(format!(
@@ -144,15 +166,11 @@ pub async fn label(
     headers: HeaderMap,
     RawQuery(query): RawQuery,
 ) -> Page {
-    let fields = Fields::of_query(query);
-    let to = For::read(&state, &fields).await?;
-    let back = to.address(file.row.id, "/ladder", &sent(&fields));
+    let Asked { to, plan, back } = Asked::read(&state, &file, query).await?;
     let refused = |message: String| PageError::Refused {
         message,
         back: back.clone(),
     };
-    let plan = plan(&fields, &mut Errors::new());
-    let plan = plan.ok_or_else(|| refused("A number of the ladder is missing.".into()))?;
     let bands = bands(&state.knowledge, &to.facts, &file.reading, &plan)
         .map_err(|why| refused(show::sentence(&why.to_string())))?;
     let address = reading_href(&to, &plan, bands.len());

@@ -11,10 +11,7 @@ use suspect_core::case::Event;
 pub async fn reopen(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let event = Event::Reopened {
         reason: fields.get("reason").to_string(),
-        after_days: fields
-            .number("days", 0.0)
-            .ok()
-            .filter(|_| fields.given("days").is_some()),
+        after_days: None,
     };
     let form = case.form(&state, &fields, "reopen");
     let answer = form.record_or_explain(&[event], case.href()).await;
