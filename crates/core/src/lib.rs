@@ -83,6 +83,7 @@ pub mod safety;
 pub mod search;
 pub mod settings;
 pub mod similar;
+pub mod statistics;
 pub mod stuck;
 #[cfg(feature = "testing")]
 pub mod testing;

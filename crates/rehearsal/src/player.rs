@@ -1,17 +1,15 @@
 //! Ways of going about a case, each played to its end in the same world.
 
-use super::world::{Drawn, World, odd};
+use super::world::{Drawn, World};
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
-use suspect_core::knowledge::{CauseId, CheckId, FixId, Knowledge, Section, TryResult};
+use suspect_core::knowledge::{CauseId, CheckId, FixId, Knowledge, TryResult};
 use suspect_core::planning::{
-    Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, fix_cost, outline,
+    Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, checklist, fix_cost, outline,
 };
 use suspect_core::ranking::{Seen, posterior};
 
 /// No way goes on for longer than this.
 const MOST_STEPS: usize = 60;
-/// A sign speaks for a cause when the cause makes it this many times as likely.
-const SPEAKS_FOR: f64 = 3.0;
 
 /// A way of going about it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -95,7 +93,7 @@ impl<'a> Player<'a> {
     /// Plays the case to its end.
     pub fn play(mut self, strategy: Strategy) -> Score {
         let list = match strategy {
-            Strategy::Checklist => self.checklist(),
+            Strategy::Checklist => checklist(self.knowledge, &self.facts),
             Strategy::Random => self
                 .case
                 .shuffled
@@ -170,39 +168,6 @@ impl<'a> Player<'a> {
             Some(fix) if self.fixes < MAX_FIXES => Action::Fix(*fix),
             _ => Action::GiveUp,
         }
-    }
-
-    /// The first fix of every cause that a sign told speaks for, commonest cause first: what a
-    /// printed guide says to a symptom.
-    fn checklist(&self) -> Vec<FixId> {
-        let k = self.knowledge;
-        let seen = self
-            .facts
-            .findings
-            .iter()
-            .filter_map(|(f, s)| match s.answer {
-                Answer::State(state)
-                    if k.finding(*f).section != Section::History && odd(k.finding(*f), state) =>
-                {
-                    Some((*f, state))
-                }
-                _ => None,
-            });
-        let seen: Vec<_> = seen.collect();
-        let speaks = |c: &CauseId| {
-            let likelier = |(f, state): &(suspect_core::knowledge::FindingId, usize)| {
-                k.table.states(*c, *f)[*state]
-                    > SPEAKS_FOR * k.finding(*f).states[*state].background
-            };
-            k.weight(*c, &self.facts.context) > 0.0 && seen.iter().any(likelier)
-        };
-        let mut causes: Vec<CauseId> = k.cause_ids().filter(speaks).collect();
-        let weight = |c: &CauseId| k.cause(*c).weight;
-        causes.sort_by(|a, b| weight(b).total_cmp(&weight(a)).then(a.cmp(b)));
-        causes
-            .iter()
-            .filter_map(|c| k.cause(*c).fixes.first().copied())
-            .collect()
     }
 
     fn pay(&mut self, cost: &Cost) {

@@ -5,7 +5,8 @@ use rand::{Rng, RngExt};
 use rand_distr::{Distribution, StandardNormal};
 use std::borrow::Cow;
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting};
-use suspect_core::knowledge::{CauseId, Finding, FindingId, Knowledge, Section};
+use suspect_core::knowledge::{CauseId, FindingId, Knowledge, Section};
+use suspect_core::planning::odd;
 use suspect_core::planning::state_likelihoods;
 use suspect_core::profile::FIELDS;
 use suspect_core::ranking::{Hypothesis, Seen, posterior};
@@ -142,14 +143,6 @@ fn moved(knowledge: &Knowledge, deviation: f64, rng: &mut impl Rng) -> Knowledge
         let z: f64 = StandardNormal.sample(rng);
         deviation * z
     })
-}
-
-/// Whether a state is not what one sees when all is well: not the commonest one.
-pub fn odd(finding: &Finding, state: usize) -> bool {
-    finding
-        .states
-        .iter()
-        .any(|s| s.background > finding.states[state].background)
 }
 
 /// The place at which the running sum passes a chance.

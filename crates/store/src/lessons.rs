@@ -1,10 +1,12 @@
 //! What closed cases teach: kept in the transaction that closes or opens one, summed up in whole
 //! numbers, and read as numbers of a machine.
 
+pub mod figures;
 mod sums;
 
 use crate::entity::{lesson, machine};
 use crate::{Store, StoreError, think};
+use figures::Figures;
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ConnectionTrait, DatabaseTransaction, DbBackend,
     EntityTrait, QuerySelect, Statement,
@@ -12,7 +14,7 @@ use sea_orm::{
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, PoisonError};
 use sums::Sums;
-use suspect_core::case::{CaseState, Entry};
+use suspect_core::case::{self, CaseState, Entry};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::learning::Learned;
 use suspect_core::learning::hold::Holding;
@@ -65,6 +67,8 @@ impl Kept {
 /// What a case teaches as its log stands.
 #[derive(Debug)]
 pub(crate) struct Taught {
+    /// Its words, for whoever looks for them.
+    pub words: String,
     lesson: Option<Lesson>,
     holds: Vec<HoldRecord>,
 }
@@ -72,6 +76,7 @@ pub(crate) struct Taught {
 impl Taught {
     pub fn by(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Self {
         Self {
+            words: case::words(knowledge, log),
             lesson: lesson(knowledge, log, case),
             holds: holds(knowledge, log, case),
         }
@@ -121,6 +126,10 @@ pub(crate) async fn keep(
     sums.add(&before, -1)?;
     sums.add(&now, 1)?;
     sums.write(transaction).await?;
+    let mut figures = Figures::default();
+    figures.add(&before, -1);
+    figures.add(&now, 1);
+    figures.write(transaction).await?;
     outdated(transaction, id).await?;
     Ok(true)
 }
@@ -136,17 +145,23 @@ async fn outdated(db: &impl ConnectionTrait, besides: Uuid) -> Result<(), StoreE
     Ok(())
 }
 
-/// Numbers learned of a machine at a moment; none where nothing was learned.
+/// Numbers learned of a machine at a moment, or of the shop as a machine unknown to it would have
+/// them; none where nothing was learned.
 pub(crate) async fn of_machine(
     db: &impl ConnectionTrait,
     memory: &Memory,
     knowledge: &Knowledge,
-    machine: Uuid,
+    machine: Option<Uuid>,
     now: OffsetDateTime,
 ) -> Result<Option<Arc<Learned>>, StoreError> {
     let version = sums::version(db).await?;
-    let row = machine::Entity::find_by_id(machine).one(db).await?;
+    let row = match machine {
+        Some(id) => machine::Entity::find_by_id(id).one(db).await?,
+        None => None,
+    };
     let kind = row.map(|m| m.model).unwrap_or_default();
+    // Nobody's numbers are those of the shop.
+    let machine = machine.unwrap_or_default();
     let key = (version, now.to_julian_day(), knowledge.sha256.clone());
     let asked = (machine, kind);
     let known = memory.with(|known| {
@@ -217,9 +232,36 @@ impl Store {
         now: OffsetDateTime,
     ) -> Result<Option<Arc<Learned>>, StoreError> {
         match workshop.learns_on(&machine.to_string()) {
-            true => of_machine(db, &self.memory, knowledge, machine, now).await,
+            true => of_machine(db, &self.memory, knowledge, Some(machine), now).await,
             false => Ok(None),
         }
+    }
+
+    /// Numbers learned of a machine, whether or not they are used.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn machine_learned(
+        &self,
+        knowledge: &Knowledge,
+        machine: Uuid,
+        now: OffsetDateTime,
+    ) -> Result<Option<Arc<Learned>>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        of_machine(&self.db, &self.memory, knowledge, Some(machine), now).await
+    }
+
+    /// Numbers learned of the whole shop, whether or not they are used.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn shop_learned(
+        &self,
+        knowledge: &Knowledge,
+        now: OffsetDateTime,
+    ) -> Result<Option<Arc<Learned>>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        of_machine(&self.db, &self.memory, knowledge, None, now).await
     }
 
     /// How fixes hold in the whole shop, and how many answers that rests on.

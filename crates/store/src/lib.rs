@@ -36,6 +36,7 @@ pub mod past;
 pub mod pictures;
 pub mod print_files;
 mod projection;
+pub mod records;
 mod settings;
 mod stamp;
 mod start;

@@ -116,34 +116,6 @@ impl TryFrom<case_summary::Model> for CaseRow {
     }
 }
 
-/// Which closed cases are asked for.
-#[derive(Debug, Clone, Default)]
-pub struct RecordFilter {
-    /// Only this machine.
-    pub machine: Option<Uuid>,
-    /// Only these causes; all where none is named.
-    pub causes: Vec<String>,
-    /// Only this outcome.
-    pub outcome: Option<String>,
-}
-
-impl RecordFilter {
-    fn condition(&self) -> Condition {
-        let outcome = match &self.outcome {
-            Some(outcome) => Condition::all().add(case_summary::Column::Outcome.eq(outcome)),
-            None => counted(),
-        };
-        let machine = self.machine.map(|m| case_summary::Column::MachineId.eq(m));
-        let cause = (!self.causes.is_empty())
-            .then(|| case_summary::Column::Cause.is_in(self.causes.iter().cloned()));
-        Condition::all()
-            .add(case_summary::Column::Status.eq(Standing::Resolved.id()))
-            .add(outcome)
-            .add_option(machine)
-            .add_option(cause)
-    }
-}
-
 /// Cases that count: those opened by error and those joined with another are kept and counted
 /// nowhere.
 pub(crate) fn counted() -> Condition {
@@ -274,51 +246,6 @@ impl Store {
             .all(&self.db)
             .await?;
         all(rows)
-    }
-
-    /// One page of closed cases, latest first, and how many there are in all.
-    ///
-    /// # Errors
-    /// When the database cannot be reached.
-    pub async fn records(
-        &self,
-        filter: &RecordFilter,
-        page: u64,
-        per_page: u64,
-    ) -> Result<(Vec<CaseRow>, u64), StoreError> {
-        let _turn = self.gate.reader().await?;
-        let query = case_summary::Entity::find()
-            .filter(filter.condition())
-            .order_by_desc(case_summary::Column::ClosedAt)
-            .order_by_desc(case_summary::Column::CaseId);
-        let pages = query.paginate(&self.db, per_page);
-        let total = pages.num_items().await?;
-        let rows = pages.fetch_page(page).await?;
-        Ok((all(rows)?, total))
-    }
-
-    /// Causes that closed cases name, each with its number of cases, most frequent first.
-    ///
-    /// # Errors
-    /// When the database cannot be reached.
-    pub async fn recorded_causes(&self) -> Result<Vec<(String, i64)>, StoreError> {
-        let _turn = self.gate.reader().await?;
-        let rows: Vec<(Option<String>, i64)> = case_summary::Entity::find()
-            .select_only()
-            .column(case_summary::Column::Cause)
-            .column_as(case_summary::Column::CaseId.count(), "cases")
-            .filter(case_summary::Column::Status.eq(Standing::Resolved.id()))
-            .filter(counted())
-            .group_by(case_summary::Column::Cause)
-            .order_by_desc(case_summary::Column::CaseId.count())
-            .order_by_asc(case_summary::Column::Cause)
-            .into_tuple()
-            .all(&self.db)
-            .await?;
-        Ok(rows
-            .into_iter()
-            .filter_map(|(cause, n)| Some((cause?, n)))
-            .collect())
     }
 }
 

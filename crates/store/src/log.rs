@@ -5,7 +5,7 @@ use crate::entries::{lock_machine, read_log, tell, tell_machine};
 use crate::lessons::{self, Taught};
 use crate::projection::{self, find_lock};
 use crate::stamp::{self, Content, Stamp};
-use crate::{Store, StoreError, machines, settings, think};
+use crate::{Store, StoreError, machines, records, settings, think};
 use sea_orm::{
     ActiveValue::Set, ConnectionTrait, DatabaseTransaction, EntityTrait, QuerySelect,
     TransactionTrait,
@@ -57,6 +57,7 @@ impl Store {
         let last = placed.entries.len() as u32;
         projection::insert(&transaction, knowledge, id, machine, &placed.summary, last).await?;
         insert(&transaction, id, &placed.entries).await?;
+        records::keep_words(&transaction, id, &placed.taught.words).await?;
         stamp::keep(&transaction, &stamp, content, 1, last).await?;
         if !placed.summary.stops.is_empty() {
             tell_machine(&transaction, machine, id).await?;
@@ -134,6 +135,7 @@ impl Store {
         machines::told_by_case(&transaction, knowledge, head.machine_id, events, stamp).await?;
         let to = moves_to(events)?;
         let machine = to.unwrap_or(head.machine_id);
+        records::keep_words(&transaction, id, &placed.taught.words).await?;
         lessons::keep(&transaction, id, machine, placed.taught).await?;
         if let Some(to) = to {
             projection::move_to(&transaction, id, to).await?;

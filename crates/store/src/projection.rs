@@ -4,7 +4,7 @@
 use crate::entity::{case_summary, machine};
 use crate::entries::{read_log, tell, tell_machine};
 use crate::lessons::{self, Taught};
-use crate::{Store, StoreError, settings, think};
+use crate::{Store, StoreError, records, settings, think};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, ConnectionTrait, DatabaseTransaction,
     EntityTrait, QueryFilter, QueryOrder, QuerySelect, Set, TransactionTrait,
@@ -16,7 +16,7 @@ use time::OffsetDateTime;
 use uuid::Uuid;
 
 /// Grows whenever a row is reckoned otherwise or holds more: every row is then rebuilt.
-const VERSION: u32 = 4;
+const VERSION: u32 = 5;
 /// Cases looked up at a time by a rebuild; between them others write.
 const BATCH: u64 = 50;
 /// What made a row: this program's way of reckoning, and the knowledge.
@@ -191,6 +191,7 @@ impl Store {
             (summary, Taught::by(knowledge, &log, &state))
         };
         let (summary, taught) = think(sum).await;
+        records::keep_words(&transaction, id, &taught.words).await?;
         lessons::keep(&transaction, id, head.machine_id, taught).await?;
         update(&transaction, knowledge, id, &summary, head.last_seq as u32).await?;
         if summary.stops.join(" ") != head.stops {

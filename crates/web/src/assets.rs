@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 40] = [
+const STYLES: [&str; 41] = [
     "layers",
     "roles",
     "elements",
@@ -65,6 +65,7 @@ const STYLES: [&str; 40] = [
     "pictures",
     "who",
     "held",
+    "figures",
     "not-sent",
     "machine",
     "pictured",

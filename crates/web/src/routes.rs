@@ -6,8 +6,9 @@ use crate::pages::bench::{
 };
 use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
 use crate::pages::doing::{check, fix, other, progress, proof, stop, struck, stuck, tag};
+use crate::pages::figures::show as figures;
 use crate::pages::files::{
-    add as print_files, against, ladder, layer, remove, show as print_file, take_over,
+    add as print_files, against, ladder, layer, lost, remove, show as print_file, take_over,
 };
 use crate::pages::floor::{
     before, devices, learning as machine_learning, machine, machine_edit, machine_stop, me,
@@ -212,11 +213,13 @@ fn files() -> Router<AppState> {
         .route("/files/{file}/ladder/label", get(ladder::label))
         .route("/files/{file}/remove", post(remove::remove))
         .route("/cases/{id}/files/{file}/take", post(take_over::take))
+        .route("/cases/{id}/lost", get(lost::form).post(lost::record))
 }
 
 fn the_records() -> Router<AppState> {
     Router::new()
         .route("/records", get(records::list::show))
+        .route("/statistics", get(figures::show))
         .route("/again", get(again::show))
         .route("/again.ics", get(again::feed))
         .route("/cases/{id}/held", post(held::record))

@@ -66,7 +66,8 @@ pub fn place() -> &'static str {
         [""] | ["machines" | "workshop", ..] => "floor",
         ["cases", "new"] => "new",
         ["bench", ..] => "bench",
-        ["records", ..] => "records",
+        ["records" | "again", ..] => "records",
+        ["statistics", ..] => "figures",
         ["handbook" | "suspects", ..] => "handbook",
         _ => "",
     }

@@ -61,6 +61,34 @@ pub fn number(value: f64) -> String {
     text.trim_end_matches('0').trim_end_matches('.').to_string()
 }
 
+/// A number to one decimal: "2.5".
+pub fn tenths(value: f64) -> String {
+    number((value * 10.0).round() / 10.0)
+}
+
+/// A number to two decimals, always written: "0.30".
+pub fn hundredths(value: f64) -> String {
+    format!("{value:.2}")
+}
+
+/// A number to one decimal with its sign: "+1.2", "−0.4".
+pub fn signed(value: f64) -> String {
+    format!("{value:+.1}").replace('-', "\u{2212}")
+}
+
+/// A month by its year and number: "2026-11" is "Nov 2026".
+pub fn month(month: &str) -> String {
+    const NAMES: [&str; 12] = [
+        "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
+    ];
+    let parts = month.split_once('-');
+    let named = parts.and_then(|(year, n)| {
+        let name = NAMES.get(n.parse::<usize>().ok()?.checked_sub(1)?)?;
+        Some(format!("{name} {year}"))
+    });
+    named.unwrap_or_else(|| month.to_string())
+}
+
 /// A number with its unit, where it has one: "0.2 mm", "1.05".
 /// Temperatures are told in whole degrees: nobody reads a nozzle to a tenth.
 pub fn with_unit(value: f64, unit: &str) -> String {

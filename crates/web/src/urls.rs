@@ -132,6 +132,11 @@ pub fn with(address: &str, parameters: &[(&str, String)]) -> String {
     }
 }
 
+/// Closed cases of a cause, a fix, a sign.
+pub fn records_of(what: &str, id: &str) -> String {
+    with(RECORDS, &[(what, id.to_string())])
+}
+
 /// A measure in the handbook: how it is reckoned.
 pub fn handbook_measure(id: &str) -> String {
     format!("{MEASURES}/{id}")

@@ -1,7 +1,7 @@
 //! One step of a demo case, as a line of words.
 
 use anyhow::{Context, Result, bail};
-use suspect_core::case::{Event, HeldAnswer, Outcome, Shows, Struck};
+use suspect_core::case::{Event, HeldAnswer, Lost, Outcome, Shows, Struck};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::picture::{Mark, MarkKind};
@@ -66,6 +66,7 @@ pub fn read_step(
             hours: None,
         },
         "struck" => Event::Struck(struck(&mut words)?),
+        "lost" => Event::Lost(lost(&mut words)?),
         "held" => Event::AskedAgain {
             answer: words.next()?.parse::<HeldAnswer>()?,
         },
@@ -95,6 +96,15 @@ pub fn read_step(
         other => bail!("unknown step {other}"),
     };
     Ok((wait, event))
+}
+
+/// "lost 6.5 84", or "lost 0.2 2 first-layer": hours, grams.
+fn lost(words: &mut Words) -> Result<Lost> {
+    Ok(Lost {
+        hours: Some(words.number()?),
+        grams: Some(words.number()?),
+        first_layer: words.rest() == "first-layer",
+    })
 }
 
 /// "struck every", or "struck 2 of 5 after-hours 3".

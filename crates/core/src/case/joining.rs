@@ -26,6 +26,7 @@ impl Event {
                 | Event::TakenUp { .. }
                 | Event::Cleared { .. }
                 | Event::Noted { .. }
+                | Event::Lost(_)
                 | Event::OwnChecked { .. }
                 | Event::OwnSuspected { .. }
                 | Event::SameAs { .. }
@@ -43,6 +44,7 @@ impl Event {
                 | Event::TakenUp { .. }
                 | Event::PutBack { .. }
                 | Event::LeftForLater { .. }
+                | Event::Lost(_)
                 | Event::Noted { .. }
                 | Event::SameAs { .. }
                 | Event::Joined { .. }
@@ -61,6 +63,7 @@ impl Event {
                 Some(("finding", check.clone()))
             }
             Event::Benched { reading, .. } => Some(("finding", reading.measure.clone())),
+            Event::Lost(_) => Some(("loss", String::new())),
             Event::Described { .. } => Some(("description", String::new())),
             Event::Marked { picture, .. } => Some(("picture", picture.clone())),
             Event::Filed { file, .. } => Some(("file", file.clone())),

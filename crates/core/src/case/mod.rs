@@ -7,6 +7,7 @@ mod event;
 pub mod file;
 mod join;
 mod joining;
+mod lost;
 mod next;
 mod outcome;
 mod proving;
@@ -15,6 +16,7 @@ pub mod report;
 mod speaks;
 mod state;
 mod summary;
+mod words;
 
 pub use crate::lock::{Holder, Lock};
 pub use crate::refusal::{Holding, NotNow, Problem, Refusal, Stopped};
@@ -27,6 +29,7 @@ pub use accept::{
 pub use event::{Entry, Event};
 pub use join::taken_over;
 pub use joining::may_join;
+pub use lost::Lost;
 pub use next::{Next, What, next};
 pub use outcome::{HeldAnswer, Outcome, PutOff};
 pub use proving::{LEAST_HOURS, Proof, Proving, Shows, Struck};
@@ -36,3 +39,4 @@ pub use state::{
     CaseFile, CaseState, Change, Picture, Resolution, Standing, Status, Suggestion, Timer,
 };
 pub use summary::{Analysis, Summary, analyse, answers, before_last, follow, summary};
+pub use words::words;

@@ -1,5 +1,6 @@
 //! What a case is now.
 
+use super::lost::Lost;
 use super::outcome::{HeldAnswer, Outcome, PutOff};
 use super::proving::{Proof, Struck};
 use crate::evidence::Facts;
@@ -182,6 +183,8 @@ pub struct CaseState {
     pub status: Status,
     /// How often the fault struck, and when in a print, once somebody said so.
     pub strikes: Option<Struck>,
+    /// What the failed print cost, once somebody said so.
+    pub lost: Option<Lost>,
     /// The proof of the last fix.
     pub proof: Option<Proof>,
     /// Why the case is not learned from.

@@ -29,6 +29,7 @@ mod report_words;
 pub mod seam;
 mod series;
 mod sink;
+mod spent;
 pub mod trace;
 mod words;
 
@@ -41,3 +42,4 @@ pub use numbers::of as numbers;
 pub use reader::{Reader, read};
 pub use reading::{Change, Mesh, Pause, Problem, Reading, Retraction, SHORT_LAYER, USUAL_DIAMETER};
 pub use series::Figure;
+pub use spent::{Spent, spent};

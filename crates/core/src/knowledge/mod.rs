@@ -238,6 +238,11 @@ impl Knowledge {
         }
     }
 
+    /// Every fix.
+    pub fn fix_ids(&self) -> impl Iterator<Item = FixId> + use<> {
+        (0..self.fixes.len() as u16).map(FixId)
+    }
+
     /// All cause indices in knowledge order.
     pub fn cause_ids(&self) -> impl Iterator<Item = CauseId> + use<> {
         (0..self.causes.len() as u16).map(CauseId)

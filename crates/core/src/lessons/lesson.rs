@@ -1,12 +1,14 @@
 //! What one closed case teaches: reckoned once, when it is closed, and kept beside its log.
 
 use super::sheet::UseLine;
+use super::spent::Spent;
 use super::worth;
 use crate::case::{CaseState, Entry, Event, HeldAnswer, Outcome, Status, active, replay};
 use crate::evidence::{Evidence, Facts};
 use crate::knowledge::{CauseId, FixId, Knowledge, TryResult};
 use crate::learning::hold::Watched;
 use crate::learning::rates::credit;
+use crate::planning::checklist_minutes;
 use crate::profile::FIELDS;
 use crate::ranking::{Hypothesis, posterior};
 use serde::{Deserialize, Serialize};
@@ -53,6 +55,8 @@ pub struct Lesson {
     pub uses: Vec<UseLine>,
     /// The line-up before the first check or fix.
     pub first: Option<FirstAdvice>,
+    /// What it cost.
+    pub spent: Spent,
     /// Not learned from, by somebody's word.
     pub left_out: bool,
 }
@@ -87,6 +91,8 @@ pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<
         credit(of(cause), others.map(|(_, p)| *p))
     });
     let clean_at = case.clean_at().unwrap_or(end.at);
+    let told = before_work(knowledge, log);
+    let listed = cause.map(|cause| checklist_minutes(knowledge, &told, cause, fix));
     Some(Lesson {
         outcome: end.outcome,
         proven,
@@ -97,7 +103,8 @@ pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<
         closed_at: end.at,
         clean_at,
         uses: uses(knowledge, case, (cause, fix), (credited, proven), of),
-        first: cause.and_then(|cause| first(knowledge, log, cause)),
+        first: cause.and_then(|cause| first(knowledge, &told, cause)),
+        spent: Spent::of(case, listed),
         left_out: case.left_out.is_some(),
     })
 }
@@ -178,8 +185,8 @@ fn uses(
     uses
 }
 
-/// The line-up before the first check or fix.
-fn first(knowledge: &Knowledge, log: &[Entry], cause: CauseId) -> Option<FirstAdvice> {
+/// What was told before the first check or fix.
+fn before_work(knowledge: &Knowledge, log: &[Entry]) -> Facts {
     let acts = |e: &Entry| {
         matches!(
             e.event,
@@ -189,15 +196,16 @@ fn first(knowledge: &Knowledge, log: &[Entry], cause: CauseId) -> Option<FirstAd
                 | Event::Fixed { .. }
                 | Event::OwnChecked { .. }
                 | Event::OwnFixed { .. }
+                | Event::Resolved { .. }
         )
     };
     let told = log.iter().position(acts).unwrap_or(log.len());
-    let told = log[..told]
-        .iter()
-        .take_while(|e| !matches!(e.event, Event::Resolved { .. }));
-    let told: Vec<Entry> = told.cloned().collect();
-    let facts = replay(knowledge, &told).facts;
-    let p = alone(knowledge, &facts);
+    replay(knowledge, &log[..told]).facts
+}
+
+/// The line-up before the first check or fix.
+fn first(knowledge: &Knowledge, facts: &Facts, cause: CauseId) -> Option<FirstAdvice> {
+    let p = alone(knowledge, facts);
     let causes = p.iter().enumerate().skip(1);
     let (at, sure) = causes
         .clone()

@@ -3,6 +3,7 @@
 pub mod lesson;
 pub mod rule;
 pub mod sheet;
+pub mod spent;
 
 use crate::case::Outcome;
 

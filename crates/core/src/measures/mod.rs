@@ -46,6 +46,7 @@ pub use input::{Input, Kind, Unit};
 pub use out::{Likelihoods, Out, Output};
 pub use refused::Refused;
 pub use request::{Inputs, answer};
+pub use usual::density_of;
 
 use crate::nearest::hint;
 

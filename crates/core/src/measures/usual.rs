@@ -51,11 +51,14 @@ const DENSITIES: [f64; 7] = [1.24, 1.27, 1.04, 1.07, 1.21, 1.12, 1.2];
 
 /// The density as given, else that of the material, in g/cm³.
 pub fn density(g: &Given) -> f64 {
-    let of_kind = || {
-        let at = KINDS.iter().position(|k| *k == g.word("material"));
-        at.map_or(DENSITIES[0], |n| DENSITIES[n])
-    };
-    g.maybe("density_g_cm3").unwrap_or_else(of_kind)
+    g.maybe("density_g_cm3")
+        .unwrap_or_else(|| density_of(Some(g.word("material"))))
+}
+
+/// The density of a material, in g/cm³; that of the first where it has none of its own.
+pub fn density_of(material: Option<&str>) -> f64 {
+    let at = material.and_then(|m| KINDS.iter().position(|k| *k == m));
+    DENSITIES[at.unwrap_or(0)]
 }
 
 /// What grams of filament and minutes of the machine cost.

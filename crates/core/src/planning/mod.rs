@@ -4,6 +4,7 @@
 //! fixes by gain per cost, checks by the cost they save. Checks and fixes are candidates alike; the
 //! best few are thought through two levels deep.
 
+mod checklist;
 mod cost;
 mod course;
 mod look_ahead;
@@ -15,6 +16,7 @@ mod repair;
 mod rules;
 mod workshop;
 
+pub use checklist::{checklist, checklist_minutes, odd};
 pub use cost::{Cost, Present, check_cost, fix_cost};
 pub use course::{Branch, Course, Node, Turn, course};
 pub use look_ahead::{LookAhead, Situation, Weighed};

@@ -16,6 +16,8 @@ pub struct Workshop {
     pub money_per_hour: f64,
     /// What a kilogram of filament costs.
     pub money_per_kg: f64,
+    /// What an hour of a machine costs: current and wear.
+    pub money_per_machine_hour: f64,
     /// Minutes for none, some, much taking apart.
     pub dismantling: [f64; 3],
     /// Minutes for none, some, high risk of making it worse.
@@ -59,6 +61,7 @@ impl Default for Workshop {
             waiting: 0.25,
             money_per_hour: 20.0,
             money_per_kg: 20.0,
+            money_per_machine_hour: 0.5,
             dismantling: [0.0, 5.0, 20.0],
             risk: [0.0, 10.0, 30.0],
             heat: 2.0,
@@ -98,13 +101,13 @@ pub struct Rate {
 
 /// What groups of rates answer, each with how many of [`RATES`] it holds.
 pub const RATE_GROUPS: [(&str, usize); 3] = [
-    ("What is time worth, and when is it enough?", 4),
+    ("What is time worth, and when is it enough?", 5),
     ("How long does the machine take?", 4),
     ("What speaks against taking things apart?", 4),
 ];
 
 /// Every rate a workshop may set, in the order of its page.
-pub const RATES: [Rate; 12] = [
+pub const RATES: [Rate; 13] = [
     rate(
         "money_per_hour",
         "An hour of your time",
@@ -122,6 +125,15 @@ pub const RATES: [Rate; 12] = [
         (0.0, 10_000.0),
         |w| w.money_per_kg,
         |w, v| w.money_per_kg = v,
+    ),
+    rate(
+        "money_per_machine_hour",
+        "An hour of a machine",
+        "money/h",
+        "Current and wear: what the hours of a failed print are worth.",
+        (0.0, 10_000.0),
+        |w| w.money_per_machine_hour,
+        |w, v| w.money_per_machine_hour = v,
     ),
     rate(
         "waiting",

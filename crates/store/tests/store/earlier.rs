@@ -6,7 +6,7 @@ use suspect_core::case::replay;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::testing::events;
 use suspect_store::Uuid;
-use suspect_store::lists::RecordFilter;
+use suspect_store::records::RecordFilter;
 use suspect_store::testing::{Fresh, restored};
 use time::OffsetDateTime;
 

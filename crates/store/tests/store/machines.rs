@@ -7,7 +7,7 @@ use suspect_core::lifting::Lifting;
 use suspect_core::machine::{Described, MachineEvent};
 use suspect_core::measures::{Inputs, Raw, Reading};
 use suspect_core::testing::observed;
-use suspect_store::lists::RecordFilter;
+use suspect_store::records::RecordFilter;
 use suspect_store::{StoreError, Uuid};
 
 #[tokio::test]

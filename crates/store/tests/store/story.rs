@@ -8,7 +8,7 @@ use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::machine::Described;
 use suspect_core::testing::{observed, opened};
-use suspect_store::lists::RecordFilter;
+use suspect_store::records::RecordFilter;
 use suspect_store::testing::{Fresh, fresh};
 use suspect_store::{Store, StoreError, Uuid};
 use time::OffsetDateTime;
@@ -120,8 +120,9 @@ async fn projected(db: &Fresh, k: &Knowledge, id: Uuid) {
 async fn found_by_cause_alone(db: &Fresh, machine: Uuid) {
     let filter = |cause: &str| RecordFilter {
         causes: vec![cause.into()],
-        machine: Some(machine),
+        machines: vec![machine],
         outcome: Some("fixed-and-verified".into()),
+        ..RecordFilter::default()
     };
     assert_eq!(
         db.store

@@ -5,6 +5,7 @@ pub mod band;
 pub mod behaviour;
 pub mod bench;
 pub mod chart;
+pub mod figures;
 pub mod finding;
 pub mod hand;
 pub mod line_up;

@@ -45,6 +45,7 @@ pub fn strokes(name: &str) -> &'static str {
             r#"<path d="M12 2.500c4 5.500 6 8.500 6 12a6 6 0 0 1-12 0c0-3.500 2-6.500 6-12z"/><path
                 d="M9 15a3 3 0 0 0 3 3"/>"#
         }
+        "bars" => r#"<path d="M3 21h18M5 21v-7h4v7M10 21V8h4v13M15 21V3h4v18"/>"#,
         "calipers" => r#"<path d="M3 4h18v4H3zM6 8v9l3-4V8M15 8v9l-3-4V8M16 4v2M19 4v2"/>"#,
         "ruler" => r#"<path d="M3 8h18v8H3zM7 8v3M11 8v5M15 8v3M19 8v5"/>"#,
         "slider" | "flow" => {

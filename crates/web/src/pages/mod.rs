@@ -8,6 +8,7 @@
 pub mod bench;
 pub mod case;
 pub mod doing;
+pub mod figures;
 pub mod files;
 pub mod floor;
 pub mod handbook;

@@ -148,7 +148,7 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
                 outcome::result(*result)
             )
         }
-        Event::Printed { .. } | Event::Struck(_) => return proved(event),
+        Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) => return proved(event),
         _ => return None,
     };
     Some(said)
@@ -158,6 +158,7 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
 fn proved(event: &Event) -> Option<String> {
     match event {
         Event::Struck(struck) => Some(proving::struck(struck)),
+        Event::Lost(lost) => Some(proving::lost(lost)),
         Event::Printed { result, hours, .. } => {
             let result = outcome::result(*result);
             Some(match hours {

@@ -4,7 +4,7 @@ use crate::show;
 use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{CauseId, FixId, Knowledge};
 use suspect_core::learning::Learned;
-use suspect_core::learning::learned::Counted;
+use suspect_core::learning::learned::{Counted, LearnedCure};
 use suspect_core::ranking::CauseLine;
 
 /// Less than that, in decibans, is not worth a word.
@@ -35,7 +35,7 @@ fn levels(learned: &Learned, cause: CauseId) -> Option<String> {
     let some = |c: &Counted| c.n >= 0.05 || c.expected >= 0.05;
     let said = levels.iter().filter(|(c, _)| some(c)).enumerate();
     let said = said.map(|(at, (c, place))| {
-        let (n, expected) = (tenths(c.n), tenths(c.expected));
+        let (n, expected) = (show::tenths(c.n), show::tenths(c.expected));
         match at {
             0 => {
                 let cases = if n == "1" { "case" } else { "cases" };
@@ -67,7 +67,7 @@ pub fn of_machine(k: &Knowledge, learned: &Learned) -> Vec<String> {
             .total_cmp(&own(*a).factor.ln().abs())
     });
     let line = |c: CauseId| {
-        let times = tenths(own(c).factor);
+        let times = show::tenths(own(c).factor);
         let counts = levels(learned, c).unwrap_or_default();
         format!(
             "{}: {times} times as likely as by the book; {counts}",
@@ -83,11 +83,22 @@ pub fn cure(k: &Knowledge, facts: &Facts, fix: FixId, cause: CauseId) -> Option<
     Some(format!(
         "{} by the book; {} of {} uses here cured",
         show::percent(k.cure(fix, cause)),
-        tenths(cure.worked),
-        tenths(cure.uses)
+        show::tenths(cure.worked),
+        show::tenths(cure.uses)
     ))
 }
 
-fn tenths(value: f64) -> String {
-    show::number((value * 10.0).round() / 10.0)
+/// What a shop's cases say of a suspect: "3 in the workshop, where 1.9 were expected".
+pub fn learned_here(learned: &Learned, cause: CauseId) -> Option<String> {
+    levels(learned, cause)
+}
+
+/// "7.2 of 9.5 uses here cured: 81 %".
+pub fn cured_here(cure: &LearnedCure) -> String {
+    format!(
+        "{} of {} uses here cured: {}",
+        show::tenths(cure.worked),
+        show::tenths(cure.uses),
+        show::percent(cure.chance)
+    )
 }

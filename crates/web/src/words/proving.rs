@@ -1,7 +1,7 @@
 //! The proof of a fix in words: how the fault struck, what the clean prints say, what is missing.
 
 use crate::show;
-use suspect_core::case::{Proving, Shows, Struck};
+use suspect_core::case::{Lost, Proving, Shows, Struck};
 use suspect_core::learning::hold::Holds;
 
 /// When in a print a fault shows.
@@ -33,6 +33,29 @@ pub fn struck(struck: &Struck) -> String {
         _ => String::new(),
     };
     format!("Struck {often}{clean}, {}{hours}", shows(struck.shows))
+}
+
+/// "6.5 h, 84 g", or where it was stopped.
+pub fn loss(lost: &Lost) -> String {
+    let hours = lost.hours.map(|h| show::with_unit(h, "h"));
+    let grams = lost.grams.map(|g| show::with_unit(g, "g"));
+    let amounts: Vec<String> = hours.into_iter().chain(grams).collect();
+    match amounts.is_empty() {
+        true => "first layer".into(),
+        false => amounts.join(", "),
+    }
+}
+
+/// "The failed print cost 6.5 h, 84 g; stopped in its first layer".
+pub fn lost(lost: &Lost) -> String {
+    match (lost.first_layer, lost.hours.or(lost.grams)) {
+        (true, None) => "The failed print was stopped in its first layer".into(),
+        (true, Some(_)) => format!(
+            "The failed print cost {}; stopped in its first layer",
+            loss(lost)
+        ),
+        (false, _) => format!("The failed print cost {}", loss(lost)),
+    }
 }
 
 fn prints(n: u32) -> String {

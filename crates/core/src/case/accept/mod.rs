@@ -75,6 +75,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         | Event::PutBack { .. }
         | Event::LeftForLater { .. }
         | Event::Struck(_)
+        | Event::Lost(_)
         | Event::Printed { .. } => working::accept(knowledge, case, event),
         Event::Retracted { .. }
         | Event::StopCleared { .. }
@@ -93,6 +94,7 @@ fn after_closing(event: &Event) -> bool {
         Event::Reopened { .. }
             | Event::AskedAgain { .. }
             | Event::LeftOut { .. }
+            | Event::Lost(_)
             | Event::Noted { .. }
             | Event::StopCleared { .. }
             | Event::Retracted { .. }

@@ -1,12 +1,14 @@
-//! The proof of a fix: how the fault struck, and prints.
+//! The proof of a fix: how the fault struck, and prints; what the failed one cost.
 
 use super::amount;
 use super::working::free;
 use crate::case::event::Event;
+use crate::case::lost::Lost;
 use crate::case::proving::Struck;
 use crate::case::state::{CaseState, Status};
 use crate::knowledge::Knowledge;
 use crate::refusal::{NotNow, Problem, Refusal};
+use crate::text::TextProblem;
 
 /// Most prints a fault is counted over.
 const MOST_PRINTS: u32 = 1_000;
@@ -20,6 +22,7 @@ pub(super) fn accept(
 ) -> Result<(), Refusal> {
     match event {
         Event::Struck(told) => struck(told),
+        Event::Lost(told) => lost(told),
         Event::Printed {
             minutes,
             grams,
@@ -56,6 +59,18 @@ fn struck(struck: &Struck) -> Result<(), Refusal> {
         return Err(Refusal::invalid("prints", problem));
     }
     Ok(())
+}
+
+/// What a failed print cost: something must be said, and all of it must be possible.
+fn lost(lost: &Lost) -> Result<(), Refusal> {
+    lost.hours
+        .map_or(Ok(()), |given| long("lost_hours", given))?;
+    lost.grams
+        .map_or(Ok(()), |given| amount("lost_grams", given))?;
+    match lost.says_anything() {
+        true => Ok(()),
+        false => Err(Refusal::invalid("lost_hours", TextProblem::Missing)),
+    }
 }
 
 fn printed(knowledge: &Knowledge, case: &CaseState) -> Result<(), Refusal> {

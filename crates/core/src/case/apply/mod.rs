@@ -41,6 +41,7 @@ impl CaseState {
             | Event::LeftForLater { .. }
             | Event::Fixed { .. }
             | Event::Struck(_)
+            | Event::Lost(_)
             | Event::Printed { .. } => self.work(knowledge, entry),
             Event::StopCleared { .. }
             | Event::Moved { .. }

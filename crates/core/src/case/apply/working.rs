@@ -61,7 +61,9 @@ impl CaseState {
             }
             Event::LeftForLater { note } => self.resting = Some(note.clone()),
             Event::Fixed { .. } => self.fixed(knowledge, entry),
-            Event::Printed { .. } | Event::Struck(_) => self.prove(knowledge, entry),
+            Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) => {
+                self.prove(knowledge, entry)
+            }
             _ => self.keep(entry),
         }
     }
@@ -192,6 +194,7 @@ impl CaseState {
                 self.strikes = Some(*struck);
                 self.weigh_proof();
             }
+            Event::Lost(lost) => self.lost = Some(*lost),
             _ => {}
         }
     }

@@ -10,8 +10,8 @@ use crate::state::AppState;
 use suspect_core::evidence::Facts;
 use suspect_core::machine::MachineEntry;
 use suspect_store::Uuid;
-use suspect_store::lists::RecordFilter;
 use suspect_store::machines::Machine;
+use suspect_store::records::RecordFilter;
 use time::OffsetDateTime;
 
 /// Open cases offered.
@@ -91,10 +91,7 @@ async fn fixed(
     state: &AppState,
     machine: Uuid,
 ) -> Result<Vec<(OffsetDateTime, String)>, PageError> {
-    let filter = RecordFilter {
-        machine: Some(machine),
-        ..RecordFilter::default()
-    };
+    let filter = RecordFilter::of_machine(machine);
     let (rows, _) = state.store.records(&filter, 0, MOST_CASES).await?;
     let ended = rows.into_iter();
     Ok(ended.filter_map(|r| r.closed_at.zip(r.fix)).collect())

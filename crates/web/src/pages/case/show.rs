@@ -65,6 +65,8 @@ struct CasePage {
     spent: String,
     to_go: String,
     lost: String,
+    /// What the failed print cost, where somebody told.
+    failed: Option<String>,
     money: Option<String>,
     intake_href: String,
     hearsay: Vec<Hearsay>,
@@ -223,6 +225,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
             _ => "–".into(),
         },
         lost: show::grams(now.grams),
+        failed: now.lost.as_ref().map(proving::loss),
         money: show::money(now.money, &case.workshop.currency),
         intake_href: urls::intake(case.id, "", ""),
         unheard: match now.resolved() {

@@ -6,6 +6,7 @@ mod figures;
 mod findings;
 pub mod ladder;
 pub mod layer;
+pub mod lost;
 mod open_file;
 pub mod remove;
 pub mod show;

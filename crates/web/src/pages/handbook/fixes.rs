@@ -96,6 +96,7 @@ struct FixPage {
     terms: Vec<Link>,
     /// Open cases in which it may be done.
     cases: Vec<Link>,
+    records: String,
     all: &'static str,
 }
 
@@ -131,6 +132,7 @@ pub async fn show(State(state): State<AppState>, Known(x): Known<FixId>) -> Page
         schools: schools::of_fix(k, None, x),
         terms: terms(k, &fix.id),
         cases: doable_in(&state, &WorkId::Fix(fix.id.clone())).await,
+        records: urls::records_of("fix", &fix.id),
         all: urls::FIXES,
     };
     Ok(Html(page.render()?))

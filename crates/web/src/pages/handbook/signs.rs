@@ -12,9 +12,7 @@ use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use std::sync::Arc;
-use suspect_core::knowledge::{
-    self, Finding, FindingId, FixId, Knowledge, Section, Stop, StopTerm,
-};
+use suspect_core::knowledge::{self, Finding, FindingId, Knowledge, Section, Stop, StopTerm};
 
 /// A sign seen so often without a cause is said to be ordinary.
 const ORDINARY: f64 = 0.3;
@@ -92,6 +90,7 @@ struct SignPage {
     brought_by: Vec<Link>,
     stops: Vec<String>,
     terms: Vec<Link>,
+    records: String,
 }
 
 /// `GET /handbook/signs/{sign}`
@@ -103,8 +102,7 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(f): Known<Findi
         return Err(PageError::NotFound("sign"));
     }
     let settles = k.checks.iter().filter(|c| c.supersedes.contains(&f));
-    let fixes = (0..k.fixes.len() as u16).map(FixId);
-    let brings = fixes.filter(|x| k.fix(*x).may_bring.contains(&f));
+    let brings = k.fix_ids().filter(|x| k.fix(*x).may_bring.contains(&f));
     let stops = k.stops.iter().filter(|s| raises(s, f));
     let page = SignPage {
         chapter: "signs",
@@ -119,6 +117,7 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(f): Known<Findi
         brought_by: brings.map(|x| fix_link(k, x)).collect(),
         stops: stops.map(|s| s.name.clone()).collect(),
         terms: terms(k, &finding.id),
+        records: urls::records_of("sign", &finding.id),
     };
     Ok(Html(page.render()?))
 }

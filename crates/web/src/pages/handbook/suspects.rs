@@ -7,6 +7,8 @@ use crate::pages::open_case::Known;
 use crate::pages::parts::link::Link;
 use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{CautionView, cautions};
+use crate::state::AppState;
+use crate::words::learned::{self as words, learned_here};
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
@@ -15,6 +17,7 @@ use axum::response::Html;
 use std::sync::Arc;
 use suspect_core::dossier::{self, LookAlike, Telling};
 use suspect_core::knowledge::{Cause, CauseId, Family, Knowledge, WEIGHTS};
+use suspect_core::learning::Learned;
 
 struct Member {
     href: String,
@@ -93,6 +96,8 @@ struct FixRow {
     kind: &'static str,
     minutes: String,
     chance: String,
+    /// How it went here.
+    here: Option<String>,
     steps: Vec<String>,
     cautions: Vec<CautionView>,
     schools: Vec<SchoolLine>,
@@ -119,11 +124,21 @@ struct DossierPage {
     follows_from: Vec<Link>,
     terms: Vec<Link>,
     records: String,
+    /// What the shop's own cases say.
+    here: Option<String>,
 }
 
 /// `GET /suspects/{cause}`
-pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(id): Known<CauseId>) -> Page {
-    let k = &*knowledge;
+pub async fn show(State(state): State<AppState>, Known(id): Known<CauseId>) -> Page {
+    let k = &*state.knowledge;
+    // The dossier is read without the shop's own numbers too.
+    let learned = state
+        .store
+        .shop_learned(k, state.now())
+        .await
+        .ok()
+        .flatten();
+    let learned = learned.as_deref();
     let cause = k.cause(id);
     let link = |c: CauseId| Link {
         href: urls::suspect(&k.cause(c).id),
@@ -164,11 +179,12 @@ pub async fn show(State(knowledge): State<Arc<Knowledge>>, Known(id): Known<Caus
             .into_iter()
             .map(|t| check(k, t))
             .collect(),
-        fixes: fixes(k, id),
+        fixes: fixes(k, id, learned),
+        here: learned.and_then(|l| learned_here(l, id)),
         leads_to,
         follows_from: cause.consequence_of.iter().map(|(c, _)| link(*c)).collect(),
         terms: terms(k, &cause.id),
-        records: format!("{}?cause={}", urls::RECORDS, cause.id),
+        records: urls::records_of("cause", &cause.id),
     };
     Ok(Html(page.render()?))
 }
@@ -205,7 +221,7 @@ fn look_alike(k: &Knowledge, alike: LookAlike) -> LookAlikeRow {
     }
 }
 
-fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
+fn fixes(k: &Knowledge, cause: CauseId, learned: Option<&Learned>) -> Vec<FixRow> {
     // Easy, involved, work-around; the order of the knowledge says which one a try "aimed at" the
     // cause means.
     let mut fixes = k.cause(cause).fixes.clone();
@@ -220,6 +236,9 @@ fn fixes(k: &Knowledge, cause: CauseId) -> Vec<FixRow> {
                 kind: outcome::fix_kind(fix.kind),
                 minutes: show::minutes(fix.work.minutes + fix.work.waiting),
                 chance: show::percent(k.cure(*x, cause)),
+                here: learned
+                    .and_then(|l| l.cure(*x, cause))
+                    .map(|cure| words::cured_here(&cure)),
                 steps: fix.work.steps.iter().map(|s| s.text.clone()).collect(),
                 cautions: cautions(k, &fix.work.cautions),
                 schools: schools::of_fix(k, None, *x),

@@ -7,6 +7,7 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::parts::begin::{Begin, begin};
 use crate::pages::parts::case_line::lock_of;
+use crate::pages::parts::loss::{self, LossFields};
 use crate::pages::{Page, again};
 use crate::show;
 use crate::state::AppState;
@@ -47,6 +48,8 @@ struct NewCasePage {
     /// Open cases that seem to be the same trouble: asked about before a twin is made.
     twins: Vec<Twin>,
     begin: Begin,
+    /// What the failed print cost.
+    loss: LossFields,
     at: String,
     errors: Errors,
 }
@@ -96,6 +99,7 @@ pub fn problems(machines: &[Machine], fields: &Fields) -> Errors {
         let words = crate::words::refusal::words_of("told", &problem);
         errors.insert("told".into(), words);
     }
+    loss::read(fields, &mut errors);
     errors
 }
 
@@ -130,6 +134,7 @@ async fn page(
         open: if twins.is_empty() { open } else { Vec::new() },
         twins,
         begin: begin(),
+        loss: LossFields::of(fields, None),
         at: fields.get("at").into(),
         errors,
     };

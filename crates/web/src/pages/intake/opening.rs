@@ -11,13 +11,14 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
+use crate::pages::parts::loss;
 use crate::state::AppState;
 use crate::urls;
 use crate::words::refusal;
 use axum::extract::{FromRequest, Multipart, Request, State};
 use axum::http::header;
 use axum::response::{IntoResponse, Redirect, Response};
-use suspect_core::case::Event;
+use suspect_core::case::{Event, Lost, Refusal};
 use suspect_core::intake::{Carried, title};
 use suspect_core::machine::Described;
 use suspect_store::machines::Machine;
@@ -133,12 +134,17 @@ async fn begin(state: &AppState, fields: &Fields) -> Result<Begun, PageError> {
         _ => None,
     };
     let kept = kept.map(|last| last.kept).unwrap_or_default();
-    let events = events(machine, fields.get("told"), &kept);
+    let lost = loss::read(fields, &mut errors);
+    let events = events(machine, fields.get("told"), &kept, lost);
     match store(state, machine, &events, fields).await {
         Ok(case) => Ok(Begun::Case(case)),
         Err(StoreError::Refused(refused_by)) => {
             let message = refusal::refusal(&state.knowledge, &refused_by);
-            errors.insert("told".into(), message);
+            let field = match &refused_by {
+                Refusal::Invalid { field, .. } if field.starts_with("lost_") => field,
+                _ => "told",
+            };
+            errors.insert(field.into(), message);
             page(state, fields, errors, Vec::new()).await
         }
         Err(e) => Err(e.into()),
@@ -203,7 +209,7 @@ async fn first_machine(state: &AppState, fields: &Fields) -> Result<Vec<Machine>
 }
 
 /// What opens a case: the machine, what is still as it was, what happened.
-fn events(machine: &Machine, told: &str, kept: &Carried) -> Vec<Event> {
+fn events(machine: &Machine, told: &str, kept: &Carried, lost: Option<Lost>) -> Vec<Event> {
     let mut events = vec![Event::Opened {
         title: title(told).unwrap_or_default(),
         machine_name: machine.name.clone(),
@@ -220,6 +226,7 @@ fn events(machine: &Machine, told: &str, kept: &Carried) -> Vec<Event> {
         let text = told.to_string();
         events.push(Event::Told { text });
     }
+    events.extend(lost.map(Event::Lost));
     events
 }
 

@@ -7,6 +7,7 @@ pub mod files;
 pub mod history;
 pub mod line_up;
 pub mod link;
+pub mod loss;
 pub mod pictures;
 pub mod print_map;
 pub mod proving;

@@ -7,3 +7,4 @@ pub mod learning;
 pub mod list;
 pub mod own;
 pub mod reopen;
+mod search;
