@@ -2,13 +2,14 @@
 //! to the fix.
 //!
 //! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`,
-//! `knowledge`, `trial`, `export`; `demo` the made-up workshop, `files` reading and its errors,
+//! `history`, `knowledge`, `trial`, `export`; `demo` the made-up workshop, `files` reading and its errors,
 //! `memory` what the allocator gives back.
 
 mod demo;
 mod export;
 mod files;
 mod gcode;
+mod history;
 mod knowledge;
 mod learn;
 mod measure;
@@ -57,6 +58,15 @@ enum Command {
         /// Load its cases this many times, for measuring.
         #[arg(long, default_value_t = 1)]
         copies: usize,
+    },
+    /// Write everything that is kept into one archive, while others work.
+    Backup(history::Backup),
+    /// Read such an archive into an empty database.
+    Restore(history::Restore),
+    /// Records out and in: a log with every entry, or a table.
+    Records {
+        #[command(subcommand)]
+        command: history::Records,
     },
     /// Simulate a device on a port of this computer, with a fault to choose.
     StandIn(stand_in::Options),
@@ -144,6 +154,9 @@ fn main() -> ExitCode {
             memory::hand_back_large_blocks();
             asynchronous(serve::run(&options))
         }
+        Command::Backup(options) => asynchronous(history::backup(&options)),
+        Command::Restore(options) => asynchronous(history::restore(&options)),
+        Command::Records { command } => asynchronous(history::records(&command)),
         Command::StandIn(options) => asynchronous(stand_in::run(&options)),
         Command::Demo { database, copies } => asynchronous(serve::demo(&database, copies)),
         Command::Knowledge { command } => match command {

@@ -54,7 +54,7 @@ pub struct Options {
 
 /// Connects, waits until nobody else sets the database up, and brings the tables up to date; with
 /// one clear line when that fails.
-async fn open(database: &Database) -> Result<(Store, Held)> {
+pub async fn open(database: &Database) -> Result<(Store, Held)> {
     let place = place(&database.database_url)?;
     let told = |e: StoreError| match e {
         StoreError::Newer => anyhow::anyhow!(

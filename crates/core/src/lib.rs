@@ -57,6 +57,7 @@ pub mod case;
 pub mod doing;
 pub mod dossier;
 pub mod evidence;
+pub mod exchange;
 pub mod export;
 pub mod gcode;
 pub mod glossary;

@@ -93,13 +93,15 @@ pub enum MachineEvent {
 }
 
 /// A machine's event with its moment.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct MachineEntry {
     /// 1 for the first entry of the machine, then without gaps.
     pub seq: u32,
     /// When it was recorded.
+    #[serde(with = "time::serde::rfc3339")]
     pub at: OffsetDateTime,
     /// Who was at the screen, when somebody had said so.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub by: Option<String>,
     /// What.
     pub event: MachineEvent,

@@ -56,7 +56,7 @@ impl Default for Gate {
 impl Gate {
     /// Connections a process needs: one for each turn, one that listens, one that starts and
     /// rebuilds.
-    pub(crate) const CONNECTIONS: u32 = MOST_AT_ONCE as u32 + 2;
+    pub(crate) const CONNECTIONS: u32 = MOST_AT_ONCE as u32 + 4;
 
     /// Waits for a turn to read.
     pub(crate) async fn reader(&self) -> Result<Turn<'_>, StoreError> {

@@ -24,6 +24,7 @@ pub mod changes;
 mod entity;
 mod entries;
 mod error;
+pub mod exchange;
 mod gate;
 pub mod help_links;
 pub mod lessons;

@@ -202,6 +202,19 @@ impl Store {
     }
 }
 
+/// The row of a case whose lessons are still to be reckoned.
+pub(crate) fn stale_row(
+    knowledge: &Knowledge,
+    id: Uuid,
+    summary: &Summary,
+    last_seq: u32,
+) -> case_summary::ActiveModel {
+    case_summary::ActiveModel {
+        stamp: Set(String::new()),
+        ..row(knowledge, id, summary, last_seq)
+    }
+}
+
 fn row(
     knowledge: &Knowledge,
     id: Uuid,

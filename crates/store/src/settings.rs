@@ -21,6 +21,13 @@ pub(crate) async fn shared_lock(db: &impl ConnectionTrait) -> Result<(), StoreEr
     Ok(())
 }
 
+/// Taken by whoever sets them anew, or takes a history in: nobody writes to a case meanwhile.
+pub(crate) async fn own_lock(db: &impl ConnectionTrait) -> Result<(), StoreError> {
+    let lock = format!("SELECT pg_advisory_xact_lock({LOCK})");
+    db.execute_unprepared(&lock).await?;
+    Ok(())
+}
+
 impl Store {
     /// The settings that count now, with the number of their entry: 0 for the defaults.
     ///
@@ -47,8 +54,7 @@ impl Store {
         let content = Content::new(None, &settings);
         let _turn = self.gate.writer().await?;
         let transaction = self.db.begin().await?;
-        let lock = format!("SELECT pg_advisory_xact_lock({LOCK})");
-        transaction.execute_unprepared(&lock).await?;
+        own_lock(&transaction).await?;
         let (now, actual) = latest(&transaction).await?;
         let again = stamp::taken_before(&transaction, &stamp, &content).await?;
         if now == *workshop && (again.is_some() || stamp.touch.is_none() || actual == expected) {

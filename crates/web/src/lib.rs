@@ -32,6 +32,7 @@ mod show;
 mod state;
 mod told;
 mod urls;
+mod waiting;
 mod words;
 
 pub use hosts::Hosts;

@@ -17,7 +17,7 @@ use crate::pages::floor::{
 use crate::pages::handbook::{
     cautions, checks, fixes, glossary, materials, measures, schools, search, signs, suspects,
 };
-use crate::pages::help::{brief_page, by_link, links, suggestions};
+use crate::pages::help::{account, brief_page, by_link, links, sheet as case_sheet, suggestions};
 use crate::pages::intake::{
     self, answer, carry, height, hours, list, new_case, opening, record_numbers, tell, tried,
     upload,
@@ -56,9 +56,14 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .route("/cases/{id}/pictures", post(upload::add))
         .layer(DefaultBodyLimit::max(upload::LARGEST_UPLOAD))
         .merge(file_uploads())
+        .merge(records_uploads())
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     let endless = Router::new()
+        .route("/records/cases.csv", get(records::exchange::table))
+        .route("/records/log.jsonl", get(records::exchange::log))
+        .route("/records/backup.zip", get(records::exchange::backup))
+        .route("/records/exchange/take", post(records::exchange::take))
         .route("/live", get(live::stream))
         .route("/machines/{id}/trace", get(trace_live::stream))
         .method_not_allowed_fallback(error_page::wrong_method)
@@ -164,6 +169,10 @@ fn help() -> Router<AppState> {
     Router::new()
         .route("/cases/{id}/brief", get(brief_page::show))
         .route("/cases/{id}/brief.md", get(brief_page::file))
+        .route("/cases/{id}/sheet", get(case_sheet::show))
+        .route("/cases/{id}/sheet.md", get(case_sheet::file))
+        .route("/cases/{id}/account", get(account::show))
+        .route("/cases/{id}/account.md", get(account::file))
         .route("/cases/{id}/links", post(links::make))
         .route("/cases/{id}/links/revoke", post(links::revoke))
         .route("/cases/{id}/weigh", post(suggestions::weigh))
@@ -198,6 +207,16 @@ fn file_uploads() -> Router<AppState> {
             get(print_files::form_for_machine).post(print_files::add_to_machine),
         )
         .layer(DefaultBodyLimit::max(print_files::LARGEST_UPLOAD))
+}
+
+/// A whole history may come in.
+fn records_uploads() -> Router<AppState> {
+    Router::new()
+        .route(
+            "/records/exchange",
+            get(records::exchange::form).post(records::exchange::look),
+        )
+        .layer(DefaultBodyLimit::max(records::exchange::LARGEST_UPLOAD))
 }
 
 fn files() -> Router<AppState> {

@@ -61,6 +61,11 @@ pub fn number(value: f64) -> String {
     text.trim_end_matches('0').trim_end_matches('.').to_string()
 }
 
+/// A day as it stands in the name of a file: "2026-11-27".
+pub fn file_day(at: OffsetDateTime) -> String {
+    at.date().to_string()
+}
+
 /// A number to one decimal: "2.5".
 pub fn tenths(value: f64) -> String {
     number((value * 10.0).round() / 10.0)

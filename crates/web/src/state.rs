@@ -2,6 +2,7 @@
 
 use crate::live::Live;
 use crate::told::Told;
+use crate::waiting::Waiting;
 use axum::extract::FromRef;
 use jiff::tz::TimeZone;
 use std::sync::{Arc, PoisonError, RwLock};
@@ -30,6 +31,8 @@ pub struct AppState {
     pub devices: Arc<Allowed>,
     /// What this process heard of cases that changed.
     pub live: Live,
+    /// Files that were looked through and wait.
+    pub waiting: Waiting,
     #[from_ref(skip)]
     rebuild: Arc<Notify>,
     #[from_ref(skip)]
@@ -53,6 +56,7 @@ impl AppState {
             told,
             devices: Arc::default(),
             live: Live::default(),
+            waiting: Waiting::default(),
             rebuild: Arc::default(),
             zone: Arc::new(RwLock::new((String::new(), TimeZone::system()))),
             clock: OffsetDateTime::now_utc,

@@ -2,6 +2,7 @@
 //! follows by replay.
 
 mod accept;
+mod account;
 mod apply;
 mod event;
 pub mod file;
@@ -26,6 +27,7 @@ pub use accept::{
     MOST_ENTRIES_AT_ONCE, MOST_FILES, MOST_MARKS, MOST_OWN_OUTCOMES, MOST_PICTURES,
     MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, accept, keeps_stops,
 };
+pub use account::{Account, Weighed, account, told_first};
 pub use event::{Entry, Event};
 pub use join::taken_over;
 pub use joining::may_join;

@@ -3,7 +3,9 @@
 use super::sheet::UseLine;
 use super::spent::Spent;
 use super::worth;
-use crate::case::{CaseState, Entry, Event, HeldAnswer, Outcome, Status, active, replay};
+use crate::case::{
+    CaseState, Entry, Event, HeldAnswer, Outcome, Status, active, replay, told_first,
+};
 use crate::evidence::{Evidence, Facts};
 use crate::knowledge::{CauseId, FixId, Knowledge, TryResult};
 use crate::learning::hold::Watched;
@@ -91,7 +93,7 @@ pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<
         credit(of(cause), others.map(|(_, p)| *p))
     });
     let clean_at = case.clean_at().unwrap_or(end.at);
-    let told = before_work(knowledge, log);
+    let told = told_first(knowledge, log);
     let listed = cause.map(|cause| checklist_minutes(knowledge, &told, cause, fix));
     Some(Lesson {
         outcome: end.outcome,
@@ -183,24 +185,6 @@ fn uses(
         }
     }
     uses
-}
-
-/// What was told before the first check or fix.
-fn before_work(knowledge: &Knowledge, log: &[Entry]) -> Facts {
-    let acts = |e: &Entry| {
-        matches!(
-            e.event,
-            Event::Checked { .. }
-                | Event::Gauged { .. }
-                | Event::Benched { .. }
-                | Event::Fixed { .. }
-                | Event::OwnChecked { .. }
-                | Event::OwnFixed { .. }
-                | Event::Resolved { .. }
-        )
-    };
-    let told = log.iter().position(acts).unwrap_or(log.len());
-    replay(knowledge, &log[..told]).facts
 }
 
 /// The line-up before the first check or fix.

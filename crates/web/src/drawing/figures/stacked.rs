@@ -40,7 +40,7 @@ fn lines(look: usize) -> &'static str {
         2 => "M0 4H8",
         3 => "M-1 -1L9 9M-1 7L1 9M7 -1L9 1",
         4 => "M4 0V8",
-        _ => "M0 4H8M4 0V8",
+        _ => "",
     }
 }
 
@@ -49,9 +49,18 @@ pub fn swatch(id: &str, look: usize) -> String {
     let look = look.min(LOOKS - 1);
     format!(
         r#"<svg class="swatch" viewBox="0 0 16 16" aria-hidden="true"><defs>{}</defs><rect width="16"
-            height="16" rx="2" fill="url(#{id}-{look})"/></svg>"#,
-        pattern(id, look)
+            height="16" rx="2" {}/></svg>"#,
+        pattern(id, look),
+        filled(id, look)
     )
+}
+
+/// What fills a part: its plain colour, or the pattern over it.
+fn filled(id: &str, look: usize) -> String {
+    match lines(look) {
+        "" => format!(r#"class="part look-{look}""#),
+        _ => format!(r#"class="part" fill="url(#{id}-{look})""#),
+    }
 }
 
 fn pattern(id: &str, look: usize) -> String {
@@ -97,10 +106,9 @@ impl Stacked<'_> {
             let name = self.parts.get(at).map_or("", String::as_str);
             let _ = write!(
                 svg,
-                r#"<rect class="part" fill="url(#{}-{})" x="{left:.1}" y="{top:.1}" width="{:.1}"
+                r#"<rect {} x="{left:.1}" y="{top:.1}" width="{:.1}"
                     height="{:.1}"><title>{}</title></rect>"#,
-                self.id,
-                at.min(LOOKS - 1),
+                filled(self.id, at.min(LOOKS - 1)),
                 right - left,
                 bottom - top,
                 escape(&format!("{}: {name} {}", place.name, plain(*part)))
@@ -132,9 +140,9 @@ mod tests {
             name: "Nov".into(),
             parts,
         }]);
-        assert_eq!(svg.matches(r#"class="part""#).count(), 2);
+        assert_eq!(svg.matches(r#"class="part"#).count(), 2);
         let edges: Vec<(f64, f64)> = svg
-            .split(r#"class="part""#)
+            .split(r#"class="part"#)
             .skip(1)
             .map(|part| {
                 let number = |name: &str| {

@@ -6,7 +6,7 @@ use crate::pages::parts::pictures::{PictureCard, cards};
 use crate::show;
 use crate::state::AppState;
 use crate::words::{entry, evidence, next, outcome, work};
-use suspect_core::case::{Analysis, Event, Status, What, active};
+use suspect_core::case::{Analysis, Event, HeldAnswer, Resolution, Status, What, active};
 use suspect_core::evidence::{Facts, window_for};
 use suspect_core::knowledge::{Knowledge, Section};
 use suspect_core::planning::{Action, Step};
@@ -207,8 +207,10 @@ fn ended(k: &Knowledge, case: &OpenCase) -> String {
                 fix.map(|x| format!("what did it: {}", show::lower_first(&x))),
                 Some(r.note.clone()).filter(|n| !n.is_empty()),
                 Some(show::date(r.at)),
+                held(r),
             ];
-            let parts: Vec<String> = parts.into_iter().flatten().collect();
+            let sentence = |part: String| show::capital(part.trim_end_matches('.'));
+            let parts: Vec<String> = parts.into_iter().flatten().map(sentence).collect();
             parts.join(". ")
         }
         (_, Some(fix)) => format!(
@@ -217,6 +219,16 @@ fn ended(k: &Knowledge, case: &OpenCase) -> String {
         ),
         _ => String::new(),
     }
+}
+
+/// What was said last when the case asked whether its fix held.
+fn held(end: &Resolution) -> Option<String> {
+    let (at, answer) = end.asked.last()?;
+    let words = match answer {
+        HeldAnswer::Held => "It held",
+        HeldAnswer::CannotSay => "Nobody could say whether it held",
+    };
+    Some(format!("{words}, asked on {}", show::date(*at)))
 }
 
 /// A suspect with what speaks most for and against it.

@@ -35,8 +35,11 @@ pub fn md(text: &str) -> String {
 /// # Errors
 /// When the template fails.
 pub fn markdown(brief: &Brief) -> Result<String, PageError> {
-    let text = BriefText { brief }.render()?;
-    // Parts without content leave blank lines behind.
+    Ok(tidy(&BriefText { brief }.render()?))
+}
+
+/// A text without the blank lines that parts without content leave behind.
+pub fn tidy(text: &str) -> String {
     let mut out = String::new();
     for line in text.lines() {
         if !(line.is_empty() && (out.is_empty() || out.ends_with("\n\n"))) {
@@ -44,7 +47,16 @@ pub fn markdown(brief: &Brief) -> Result<String, PageError> {
             out.push('\n');
         }
     }
-    Ok(out)
+    out
+}
+
+/// A name in bold with its lines below it; nothing where there are none.
+pub fn md_lines(name: &str, lines: &[String]) -> String {
+    let lines = lines.iter().map(|line| format!("- {}\n", md(line)));
+    match lines.collect::<String>() {
+        none if none.is_empty() => none,
+        some => format!("**{name}**\n{some}"),
+    }
 }
 
 #[cfg(test)]

@@ -2,6 +2,7 @@
 
 pub mod again;
 pub mod close;
+pub mod exchange;
 pub mod held;
 pub mod learning;
 pub mod list;
