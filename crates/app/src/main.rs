@@ -2,8 +2,8 @@
 //! to the fix.
 //!
 //! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`,
-//! `history`, `knowledge`, `trial`, `export`; `demo` the made-up workshop, `files` reading and its errors,
-//! `memory` what the allocator gives back.
+//! `history` (`backup`, `restore`, `records`), `knowledge`, `trial`, `export`; `demo` the made-up
+//! workshop, `files` reading and its errors, `memory` what the allocator gives back.
 
 mod demo;
 mod export;

@@ -9,9 +9,12 @@ use tempfile::TempPath;
 /// Files that wait at once; the oldest is let go for one more.
 const MOST: usize = 4;
 
+/// A file under the name it goes by.
+type Named = (Uuid, Arc<TempPath>);
+
 /// Files that wait. Cheap to clone; each is deleted when it is let go.
 #[derive(Debug, Clone, Default)]
-pub struct Waiting(Arc<Mutex<VecDeque<(Uuid, Arc<TempPath>)>>>);
+pub struct Waiting(Arc<Mutex<VecDeque<Named>>>);
 
 /// A file that waits, kept while somebody reads it.
 #[derive(Debug, Clone)]
@@ -25,7 +28,7 @@ impl Held {
 }
 
 impl Waiting {
-    fn with<T>(&self, of: impl FnOnce(&mut VecDeque<(Uuid, Arc<TempPath>)>) -> T) -> T {
+    fn with<T>(&self, of: impl FnOnce(&mut VecDeque<Named>) -> T) -> T {
         of(&mut self.0.lock().unwrap_or_else(PoisonError::into_inner))
     }
 

@@ -230,7 +230,7 @@ fn where_a_file_sets_no_limits_those_of_the_case_count() {
 }
 
 /// Every value a schema asks for is there, and nothing that it does not know stands at the top.
-fn fits(schema: &Value, value: &Value, path: &str) {
+pub fn fits(schema: &Value, value: &Value, path: &str) {
     let empty = serde_json::Map::new();
     let properties = schema["properties"].as_object().unwrap_or(&empty);
     for required in schema["required"].as_array().into_iter().flatten() {

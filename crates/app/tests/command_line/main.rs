@@ -1,6 +1,7 @@
 //! The command line as scripts use it: no database, exact exit status, one line of error.
 
 mod gcode;
+mod history;
 mod learn;
 mod measure;
 mod stand_in;

@@ -76,7 +76,7 @@ pub fn account(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option
     let vain = |t: &&Tried| matches!(t.result, TryResult::Same | TryResult::Worse);
     Some(Account {
         seemed: leader.filter(|(c, _)| cause.is_some_and(|cause| cause != *c)),
-        in_vain: case.facts.tried.iter().filter(vain).cloned().collect(),
+        in_vain: case.facts.tried.iter().filter(vain).copied().collect(),
         told: strongest(1.0),
         misled: strongest(-1.0),
         held_days: held_days(case, &end.asked),

@@ -231,46 +231,44 @@ fn applied(
     }
     match known {
         Some(fix) if outcome.mended() => {
-            let fix = fix.to_string();
-            log.push(
-                at,
-                Event::Fixed {
-                    fix,
-                    minutes,
-                    money,
-                    before: None,
-                    after: None,
-                },
-            );
+            let (fix, before, after) = (fix.to_string(), None, None);
+            let applied = Event::Fixed {
+                fix,
+                minutes,
+                money,
+                before,
+                after,
+            };
+            log.push(at, applied);
             if ends {
-                log.push(
-                    at,
-                    Event::Printed {
-                        result,
-                        minutes: 0.0,
-                        grams,
-                        hours: None,
-                    },
-                );
+                log.push(at, proof(result, grams));
             }
         }
         _ if minutes + money + grams > 0.0 || ends => {
             let name = fix.and_then(own_name).unwrap_or("what the table says");
-            log.push(
-                at,
-                Event::OwnFixed {
-                    name: name.into(),
-                    aimed_at: None,
-                    result,
-                    minutes,
-                    money,
-                    grams,
-                },
-            );
+            let applied = Event::OwnFixed {
+                name: name.into(),
+                aimed_at: None,
+                result,
+                minutes,
+                money,
+                grams,
+            };
+            log.push(at, applied);
         }
         _ => {}
     }
     Ok(())
+}
+
+/// The print that proved it; its minutes stand with the fix.
+fn proof(result: TryResult, grams: f64) -> Event {
+    Event::Printed {
+        result,
+        minutes: 0.0,
+        grams,
+        hours: None,
+    }
 }
 
 /// A moment, or a day at noon.

@@ -81,7 +81,8 @@ proptest! {
     #[test]
     fn sums_say_how_sure_the_advice_was_as_the_cases_themselves_do(cases in several()) {
         let known = advice(&sums(&lessons(&cases)));
-        let leaders: Vec<(f64, bool)> = cases.iter().map(|(.., sure, right)| (*sure, *right)).collect();
+        let leaders = cases.iter().map(|(.., sure, right)| (*sure, *right));
+        let leaders: Vec<(f64, bool)> = leaders.collect();
         match (known.z, too_sure(&leaders)) {
             (Told::Known(z), Some(exact)) => {
                 prop_assert!(cases.len() >= 30);

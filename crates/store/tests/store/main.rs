@@ -6,6 +6,7 @@ mod kit;
 mod lessons;
 mod machines;
 mod print_files;
+mod records;
 mod starting;
 mod stops;
 mod story;

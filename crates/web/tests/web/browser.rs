@@ -265,6 +265,8 @@ async fn every_page(w: &Workshop) -> Vec<String> {
         whats.iter().map(|what| format!("{case}{what}")).collect()
     };
     pages.extend(of(&open, &OF_A_CASE));
+    let mended = crate::figures::mended(w).await;
+    pages.extend(of(&mended, &["/sheet", "/account"]));
     pages.extend(of(&fixing, &["/verify"]));
     pages.extend(of(&locked, &["/stop/burning", "/stop/burning/tag"]));
     pages.extend(of(&stuck, &OF_A_STUCK_CASE));
@@ -272,8 +274,10 @@ async fn every_page(w: &Workshop) -> Vec<String> {
     pages
 }
 
-const OF_A_CASE: [&str; 18] = [
+const OF_A_CASE: [&str; 20] = [
     "",
+    "/lost",
+    "/sheet",
     "/intake?part=words",
     "/intake?part=print&at=band",
     "/intake?part=machine&at=motion",
@@ -303,7 +307,9 @@ const OF_A_STUCK_CASE: [&str; 7] = [
     "/fix/reseat-tube",
 ];
 
-const OF_THE_PROGRAM: [&str; 26] = [
+const OF_THE_PROGRAM: [&str; 28] = [
+    "/statistics?span=all",
+    "/records/exchange",
     "/",
     "/cases/new",
     "/workshop",

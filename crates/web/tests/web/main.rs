@@ -10,6 +10,7 @@ mod browser;
 mod devices;
 mod doing;
 mod doing_browser;
+mod figures;
 mod handbook;
 mod holding;
 mod intake;

@@ -62,7 +62,7 @@ impl CaseState {
             Event::LeftForLater { note } => self.resting = Some(note.clone()),
             Event::Fixed { .. } => self.fixed(knowledge, entry),
             Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) => {
-                self.prove(knowledge, entry)
+                self.prove(knowledge, entry);
             }
             _ => self.keep(entry),
         }

@@ -59,8 +59,9 @@ impl Ranked<'_> {
             let (up, down) = (middle - 5.0, middle + 5.0);
             let _ = write!(
                 svg,
-                r#"<path class="between" d="M{low:.1} {middle:.1}H{high:.1}M{low:.1} {up:.1}V{down:.1}M{high:.1}
-                    {up:.1}V{down:.1}"/><text class="shown" x="{:.1}" y="{:.1}">{}</text>"#,
+                r#"<path class="between" d="M{low:.1} {middle:.1}H{high:.1}M{low:.1}
+                    {up:.1}V{down:.1}M{high:.1} {up:.1}V{down:.1}"/><text class="shown"
+                    x="{:.1}" y="{:.1}">{}</text>"#,
                 TO + 8.0,
                 middle + 4.0,
                 escape(&row.shown)

@@ -48,8 +48,8 @@ fn lines(look: usize) -> &'static str {
 pub fn swatch(id: &str, look: usize) -> String {
     let look = look.min(LOOKS - 1);
     format!(
-        r#"<svg class="swatch" viewBox="0 0 16 16" aria-hidden="true"><defs>{}</defs><rect width="16"
-            height="16" rx="2" {}/></svg>"#,
+        r#"<svg class="swatch" viewBox="0 0 16 16" aria-hidden="true"><defs>{}</defs><rect
+            width="16" height="16" rx="2" {}/></svg>"#,
         pattern(id, look),
         filled(id, look)
     )
@@ -67,7 +67,8 @@ fn pattern(id: &str, look: usize) -> String {
     let lines = lines(look);
     format!(
         r#"<pattern id="{id}-{look}" width="8" height="8" patternUnits="userSpaceOnUse"><rect
-            class="look-{look}" width="8" height="8"/><path class="look-lines" d="{lines}"/></pattern>"#
+            class="look-{look}" width="8" height="8"/><path class="look-lines"
+            d="{lines}"/></pattern>"#
     )
 }
 

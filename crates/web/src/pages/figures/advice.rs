@@ -1,7 +1,7 @@
 //! How far the advice was right.
 
 use super::asked::Asked;
-use super::section::{How, Section, Table, linked, plain, share, tile};
+use super::section::{How, Section, Table, Tile, linked, plain, share, tile};
 use crate::drawing::figures::{Curve, Curves, Point};
 use crate::show;
 use crate::words::work;
@@ -14,54 +14,11 @@ const LISTED: usize = 12;
 /// How far the advice was right.
 pub fn section(k: &Knowledge, sums: &Sums, asked: &Asked) -> Section {
     let known = advice(sums);
-    let verified = asked.records(&[("outcome", "fixed-and-verified")]);
     let mut section = Section {
         id: "advice",
         title: "Was the advice right?",
-        tiles: vec![
-            tile(
-                "the first suspect was it",
-                &known.right,
-                Some(verified.clone()),
-                share,
-            ),
-            tile(
-                "right oftener than it said",
-                &known.z,
-                Some(verified),
-                |z| {
-                    let below = match known.too_sure {
-                        true => "too sure: below −1.6",
-                        false => "not too sure",
-                    };
-                    (format!("{} σ", show::signed(*z)), below.into())
-                },
-            ),
-            tile("Brier score", &known.brier, None, |b| {
-                (
-                    show::hundredths(*b),
-                    "0 is perfect, guessing is near 1".into(),
-                )
-            }),
-            tile("log score", &known.log, None, |l| {
-                (
-                    format!("{} nats", show::hundredths(*l)),
-                    "0 is perfect".into(),
-                )
-            }),
-        ],
-        how: vec![
-            How {
-                words: "All verified cases: the line-up as it stood before the first check or fix, \
-                        by the book.",
-                formula: "z = (R − Σ 0.9p)/√Σ 0.9p(1 − 0.9p): one record in ten is wrong",
-            },
-            How {
-                words: "Brier: how far all chances stood from the truth. Log: how surprised the \
-                        advice was by who it was.",
-                formula: "Σ (p − truth)²; −ln p",
-            },
-        ],
+        tiles: tiles(&known, asked),
+        how: how(),
         ..Section::default()
     };
     if known.too_sure {
@@ -77,14 +34,56 @@ pub fn section(k: &Knowledge, sums: &Sums, asked: &Asked) -> Section {
     }
     if !known.bins.is_empty() {
         section.drawing = Some(drawing(&known));
-        section
-            .says
-            .push("Points on the dashed line: it was right as often as it was sure.".into());
+        let words = "Points on the dashed line: it was right as often as it was sure.";
+        section.says.push(words.into());
     }
     if !known.mistaken.is_empty() {
         section.table = Some(mistaken(k, &known, asked));
     }
     section
+}
+
+fn tiles(known: &Advice, asked: &Asked) -> Vec<Tile> {
+    let verified = asked.records(&[("outcome", "fixed-and-verified")]);
+    let right = Some(verified.clone());
+    vec![
+        tile("the first suspect was it", &known.right, right, share),
+        tile(
+            "right oftener than it said",
+            &known.z,
+            Some(verified),
+            |z| {
+                let below = match known.too_sure {
+                    true => "too sure: below −1.6",
+                    false => "not too sure",
+                };
+                (format!("{} σ", show::signed(*z)), below.into())
+            },
+        ),
+        tile("Brier score", &known.brier, None, |b| {
+            let below = "0 is perfect, guessing is near 1";
+            (show::hundredths(*b), below.into())
+        }),
+        tile("log score", &known.log, None, |l| {
+            let value = format!("{} nats", show::hundredths(*l));
+            (value, "0 is perfect".into())
+        }),
+    ]
+}
+
+fn how() -> Vec<How> {
+    vec![
+        How {
+            words: "All verified cases: the line-up as it stood before the first check or fix, by \
+                    the book.",
+            formula: "z = (R − Σ 0.9p)/√Σ 0.9p(1 − 0.9p): one record in ten is wrong",
+        },
+        How {
+            words: "Brier: how far all chances stood from the truth. Log: how surprised the advice \
+                    was by who it was.",
+            formula: "Σ (p − truth)²; −ln p",
+        },
+    ]
 }
 
 fn drawing(known: &Advice) -> String {

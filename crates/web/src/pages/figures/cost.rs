@@ -26,7 +26,8 @@ pub fn section(
         title: "What failures cost",
         how: vec![How {
             words: "Filament and machine hours of the failed prints, as far as somebody told, with \
-                    filament, minutes and parts of search and repair; at the rates of the workshop.",
+                    filament, minutes and parts of search and repair; at the rates of the \
+                    workshop.",
             formula: "grams · price + machine hours · rate + minutes · wage + parts",
         }],
         ..Section::default()
@@ -37,58 +38,54 @@ pub fn section(
     }
     let by_month = costs(months, workshop);
     let mean = all.priced(workshop).total() / by_month.len().max(1) as f64;
-    let money = |v: f64| show::money(v, &workshop.currency).unwrap_or_else(|| "0".into());
-    let tile = |name: &str, value: String, below: String| Tile {
+    section.tiles = tiles(&all, money(mean, workshop), asked);
+    draw(&mut section, &by_month, &workshop.currency);
+    section.table = Some(table(&by_month, workshop, asked));
+    section
+}
+
+fn money(amount: f64, workshop: &Workshop) -> String {
+    show::money(amount, &workshop.currency).unwrap_or_else(|| "0".into())
+}
+
+fn tiles(all: &Loss, mean: String, asked: &Asked) -> Vec<Tile> {
+    let hours = show::with_unit(all.hours.round(), "h");
+    let people = show::minutes(all.minutes);
+    let lost = "failed prints, search and proof";
+    [
+        ("a month", mean, format!("{} cases in all", all.cases)),
+        ("hours of failed prints", hours, told(all)),
+        ("filament", show::grams(all.grams), lost.into()),
+        ("of people", people, "search and repair".into()),
+    ]
+    .map(|(name, value, below)| Tile {
         name: name.into(),
         value: Some(value),
         below,
         href: Some(asked.records(&[])),
-    };
-    section.tiles = vec![
-        tile(
-            "a month",
-            money(mean),
-            format!("{} cases in all", all.cases),
-        ),
-        tile(
-            "hours of failed prints",
-            show::with_unit(all.hours.round(), "h"),
-            told(&all),
-        ),
-        tile(
-            "filament",
-            show::grams(all.grams),
-            "failed prints, search and proof".into(),
-        ),
-        tile(
-            "of people",
-            show::minutes(all.minutes),
-            "search and repair".into(),
-        ),
-    ];
-    draw(&mut section, &by_month, &workshop.currency);
+    })
+    .into()
+}
+
+fn table(by_month: &[MonthCost], workshop: &Workshop, asked: &Asked) -> Table {
     let rows = by_month.iter().rev().map(|m| {
         let from = format!("{}-01", m.month);
-        vec![
-            linked(
-                show::month(&m.month),
-                asked.records(&[("from", &from), ("month", "one")]),
-            ),
+        let behind = asked.records(&[("from", &from), ("month", "one")]);
+        let p = &m.priced;
+        let mut cells = vec![
+            linked(show::month(&m.month), behind),
             plain(m.loss.cases.to_string()),
-            plain(money(m.priced.work)),
-            plain(money(m.priced.filament)),
-            plain(money(m.priced.machine)),
-            plain(money(m.priced.parts)),
-            plain(money(m.priced.total())),
-        ]
+        ];
+        let amounts = [p.work, p.filament, p.machine, p.parts, p.total()];
+        cells.extend(amounts.map(|v| plain(money(v, workshop))));
+        cells
     });
-    section.table = Some(Table {
+    Table {
         head: vec![
             "Month", "Cases", "Work", "Filament", "Machine", "Parts", "Total",
         ],
         rows: rows.collect(),
-    });
-    section
+    }
 }
 
 fn told(all: &Loss) -> String {

@@ -27,35 +27,44 @@ pub fn holding(
     let mut section = Section {
         id: "holds",
         title: "Which fixes hold",
+        drawing: Some(curves(shop, answers)),
+        legend: vec![(line("second"), "as the book has it".into())],
+        table: (!fixes.is_empty()).then(|| table(k, shop, fixes, asked)),
         how: vec![How {
-            words: "Chance that a fix still holds ninety days after its last clean print: a rate of \
-                    return up to two weeks and one after, the shop's shared by fixes with few cases \
-                    of their own. Over the whole shop and all the time.",
+            words: "Chance that a fix still holds ninety days after its last clean print: a rate \
+                    of return up to two weeks and one after, the shop's shared by fixes with few \
+                    cases of their own. Over the whole shop and all the time.",
             formula: "H(t) = (β₁/(β₁ + min(t, 14)))^α₁ · (β₂/(β₂ + t − 14))^α₂; α + 1 a return, \
                       β + days watched; book 0.8/134, 0.8/730",
         }],
         ..Section::default()
     };
+    match answers >= FROM {
+        true => section
+            .legend
+            .insert(0, (line("first"), "this workshop".into())),
+        false => section.says.push(format!(
+            "Too few answers yet: {answers} of {FROM}. Until then the book speaks."
+        )),
+    }
+    section
+}
+
+/// The chance of holding by days: the book's, and the shop's once enough answers speak.
+fn curves(shop: &Holding, answers: i64) -> String {
     let points = |holding: &Holding| -> Vec<Point> {
         let days = (0..=WATCHED_DAYS as usize).step_by(STEP);
         days.map(|day| point(day as f64, holding.holds(day as f64)))
             .collect()
     };
-    let own = points(shop);
-    let book = points(&Holding::default());
-    let curves = [
-        Curve {
-            look: "second",
-            points: &book,
-            apart: false,
-        },
-        Curve {
-            look: "first",
-            points: &own,
-            apart: false,
-        },
-    ];
-    let chart = Curves {
+    let (own, book) = (points(shop), points(&Holding::default()));
+    let curve = |look, points| Curve {
+        look,
+        points,
+        apart: false,
+    };
+    let curves = [curve("second", &book), curve("first", &own)];
+    Curves {
         title: "Chance that a fix still holds, by days since its last clean print",
         x_words: "days after the last clean print",
         y_words: "still holds",
@@ -67,44 +76,30 @@ pub fn holding(
         },
         diagonal: false,
         told: show::number,
-    };
-    section.drawing = Some(chart.svg());
-    section.legend = vec![(line("second"), "as the book has it".into())];
-    match answers >= FROM {
-        true => section
-            .legend
-            .insert(0, (line("first"), "this workshop".into())),
-        false => section.says.push(format!(
-            "Too few answers yet: {answers} of {FROM}. Until then the book speaks."
-        )),
     }
-    let mut rows: Vec<(&FixHeld, Option<Holds>)> = fixes
-        .iter()
-        .map(|f| {
-            let own = shop.clone().of_a_fix().plus(f.pieces);
-            (f, (f.asked >= FROM).then(|| own.holds(WATCHED_DAYS)))
-        })
-        .collect();
-    rows.sort_by(|a, b| b.0.asked.cmp(&a.0.asked).then(a.0.fix.cmp(&b.0.fix)));
-    if !rows.is_empty() {
-        let rows = rows.iter().map(|(f, holds)| {
-            let (chance, within) = match holds {
-                Some(h) => (show::percent(h.chance), between(h.low, h.high)),
-                None => ("too few yet".into(), "–".into()),
-            };
-            vec![
-                linked(work::fix(k, &f.fix), asked.records(&[("fix", &f.fix)])),
-                plain(format!("{} of {}", f.returned, f.asked)),
-                plain(chance),
-                plain(within),
-            ]
-        });
-        section.table = Some(Table {
-            head: vec!["Fix", "Came back", "Holds 90 days", "Nine in ten"],
-            rows: rows.collect(),
-        });
+    .svg()
+}
+
+fn table(k: &Knowledge, shop: &Holding, fixes: &[FixHeld], asked: &Asked) -> Table {
+    let mut rows: Vec<&FixHeld> = fixes.iter().collect();
+    rows.sort_by(|a, b| b.asked.cmp(&a.asked).then(a.fix.cmp(&b.fix)));
+    let rows = rows.into_iter().map(|f| {
+        let own = shop.of_a_fix().plus(f.pieces).holds(WATCHED_DAYS);
+        let (chance, within) = match f.asked >= FROM {
+            true => (show::percent(own.chance), between(own.low, own.high)),
+            false => ("too few yet".into(), "–".into()),
+        };
+        vec![
+            linked(work::fix(k, &f.fix), asked.records(&[("fix", &f.fix)])),
+            plain(format!("{} of {}", f.returned, f.asked)),
+            plain(chance),
+            plain(within),
+        ]
+    });
+    Table {
+        head: vec!["Fix", "Came back", "Holds 90 days", "Nine in ten"],
+        rows: rows.collect(),
     }
-    section
 }
 
 fn point(day: f64, holds: Holds) -> Point {

@@ -32,18 +32,7 @@ pub fn section(
     let mut section = Section {
         id: "strikes",
         title: "What strikes here",
-        how: vec![
-            How {
-                words: "Counted: verified cases whole, half-proven ones half, weighed by how far \
-                        the evidence agrees with the record; half as much after two years. \
-                        Expected: as many by the book on these machines.",
-                formula: "factor = Π (κ + n)/(κ + E), within ¼ to 4; κ: shop 10, kind 6, machine 3",
-            },
-            How {
-                words: "Cases in the drawing are counted whole, by the month they were closed in.",
-                formula: "n",
-            },
-        ],
+        how: how(),
         ..Section::default()
     };
     if recorded.is_empty() {
@@ -81,6 +70,21 @@ pub fn section(
             .collect(),
     });
     section
+}
+
+fn how() -> Vec<How> {
+    vec![
+        How {
+            words: "Counted: verified cases whole, half-proven ones half, weighed by how far the \
+                    evidence agrees with the record; half as much after two years. Expected: as \
+                    many by the book on these machines.",
+            formula: "factor = Π (κ + n)/(κ + E), within ¼ to 4; κ: shop 10, kind 6, machine 3",
+        },
+        How {
+            words: "Cases in the drawing are counted whole, by the month they were closed in.",
+            formula: "n",
+        },
+    ]
 }
 
 fn place(month: &str, sums: &Sums, drawn: &[&str]) -> Place {

@@ -30,6 +30,13 @@ pub struct Reason {
     pub speaks_for: bool,
 }
 
+impl Reason {
+    /// The side it speaks for, as styles know it.
+    fn speaks(&self) -> &'static str {
+        if self.speaks_for { "for" } else { "against" }
+    }
+}
+
 /// Why it was decided so.
 pub struct Decision {
     /// Whose account it is.

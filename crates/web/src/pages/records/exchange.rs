@@ -1,5 +1,5 @@
-//! Records out and in: a table, a log, a backup with everything; what comes from elsewhere is looked
-//! through before it is taken in.
+//! Records out and in: a table, a log, a backup with everything; what comes from elsewhere is
+//! looked through before it is taken in.
 
 use crate::form::Fields;
 use crate::page_error::PageError;
