@@ -8,7 +8,7 @@ use std::fmt::Write;
 /// Width and height of a chart.
 pub(super) const SIZE: (f64, f64) = (640.0, 250.0);
 /// Left, right, top, bottom.
-const MARGINS: [f64; 4] = [60.0, 14.0, 26.0, 26.0];
+const MARGINS: [f64; 4] = [60.0, 26.0, 26.0, 26.0];
 /// Room below for what the scale across shows.
 const WORDS: f64 = 18.0;
 /// Rules, about.

@@ -8,8 +8,8 @@ use std::fmt::Write;
 const LOOKS: usize = 6;
 /// Share of a place that its bar fills.
 const FILLED: f64 = 0.72;
-/// Words below the places at most.
-const WORDS: usize = 8;
+/// Characters of all words below the places at most: more would touch on a telephone.
+const CHARACTERS: usize = 48;
 
 /// One bar.
 pub struct Place {
@@ -83,7 +83,9 @@ impl Stacked<'_> {
         let looks = self.parts.len().min(LOOKS);
         (0..looks).for_each(|look| svg.push_str(&pattern(self.id, look)));
         svg.push_str("</defs>");
-        let every = self.places.len().div_ceil(WORDS).max(1);
+        let longest = self.places.iter().map(|p| p.name.chars().count()).max();
+        let words = (CHARACTERS / longest.unwrap_or(1).max(1)).max(1);
+        let every = self.places.len().div_ceil(words).max(1);
         for (n, place) in self.places.iter().enumerate() {
             let middle = n as f64 + 0.5;
             self.bar(&mut svg, &field, middle, place);

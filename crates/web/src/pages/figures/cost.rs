@@ -56,7 +56,7 @@ fn tiles(all: &Loss, mean: String, asked: &Asked) -> Vec<Tile> {
         ("a month", mean, format!("{} cases in all", all.cases)),
         ("hours of failed prints", hours, told(all)),
         ("filament", show::grams(all.grams), lost.into()),
-        ("of people", people, "search and repair".into()),
+        ("time of people", people, "search and repair".into()),
     ]
     .map(|(name, value, below)| Tile {
         name: name.into(),
