@@ -1,11 +1,15 @@
-//! What each bench stands for: `rank` is one re-rank with pairs, as after each answer;
+//! What each bench stands for: `rank` is one re-rank with pairs, as after each answer,
+//! `rank_learned` the same with what a shop learned;
 //! `plan_one_level` and `plan` (two levels) are plans without previews; `course` follows the advice
 //! to its end; `report` is all a page or `rank` on the command line asks for; `load` is start-up.
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use std::hint::black_box;
+use std::sync::Arc;
 use suspect_core::case::{file, report};
 use suspect_core::knowledge::Knowledge;
+use suspect_core::learning::Learned;
+use suspect_core::learning::learned::{Counted, LearnedCause};
 use suspect_core::planning::{Present, Workshop, course, outline};
 use suspect_core::ranking;
 
@@ -22,6 +26,20 @@ const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "
         { "id": "heatsink-fan", "state": "strong" },
     { "id": "push-by-hand", "state": "free" } ] }"#;
 
+/// What a shop learned whose every third cause strikes twice as often as the book expects.
+fn learned(knowledge: &Knowledge) -> Learned {
+    let level = |n: f64| Counted { n, expected: 2.0 };
+    let of = |at: usize| LearnedCause {
+        factor: if at.is_multiple_of(3) { 2.0 } else { 0.9 },
+        wear: 1.0,
+        machine: level(3.0),
+        kind: level(4.0),
+        shop: level(6.0),
+    };
+    let causes = (0..knowledge.causes.len()).map(of).collect();
+    Learned::new(knowledge, causes, 200)
+}
+
 fn reasoning(c: &mut Criterion) {
     let files = Knowledge::shipped_files();
     let knowledge = Knowledge::shipped();
@@ -33,6 +51,11 @@ fn reasoning(c: &mut Criterion) {
     });
     c.bench_function("rank", |b| {
         b.iter(|| ranking::rank(&knowledge, black_box(&facts)));
+    });
+    let mut here = facts.clone();
+    here.learned = Some(Arc::new(learned(&knowledge)));
+    c.bench_function("rank_learned", |b| {
+        b.iter(|| ranking::rank(&knowledge, black_box(&here)));
     });
     let one_level = Workshop {
         second_level: 0,

@@ -154,6 +154,7 @@ fn doing() -> Router<AppState> {
         .route("/cases/{id}/other", get(other::show).post(other::record))
         .route("/cases/{id}/verify", get(proof::show).post(proof::record))
         .route("/cases/{id}/struck", post(struck::record))
+        .route("/cases/{id}/beside", post(proof::beside))
         .route("/cases/{id}/stop/{stop}", get(stop::show).post(stop::clear))
         .route("/cases/{id}/stop/{stop}/tag", get(tag::show))
         .route("/cases/{id}/stuck", get(stuck::show))

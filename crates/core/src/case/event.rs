@@ -1,6 +1,7 @@
 //! What can happen in a case. Identifiers are kept as text, so that an old log stays readable when
 //! the knowledge grows.
 
+use super::beside::Beside;
 use super::lost::Lost;
 use super::outcome::{HeldAnswer, Outcome, PutOff};
 use super::proving::Struck;
@@ -241,6 +242,11 @@ pub enum Event {
     },
     /// How often the fault struck, and when in a print: what a proof hangs on.
     Struck(Struck),
+    /// A fix was proven by what was seen beside clean prints.
+    Beside {
+        /// What was seen.
+        how: Beside,
+    },
     /// What the failed print cost.
     Lost(Lost),
     /// A part was found sound without a listed check.

@@ -4,6 +4,7 @@
 mod accept;
 mod account;
 mod apply;
+mod beside;
 mod event;
 pub mod file;
 mod join;
@@ -28,6 +29,7 @@ pub use accept::{
     MOST_SUGGESTIONS, MOST_TELLINGS, MOST_TRIED, accept, keeps_stops,
 };
 pub use account::{Account, Weighed, account, told_first};
+pub use beside::Beside;
 pub use event::{Entry, Event};
 pub use join::taken_over;
 pub use joining::may_join;

@@ -118,6 +118,9 @@ pub struct Proof {
     pub last_clean: Option<OffsetDateTime>,
     /// Hours of each clean print, where they were told.
     pub clean: Vec<Option<f64>>,
+    /// How much less likely silence is by what else was seen: the check that told, repeated and
+    /// sound; the fault, seen again with the old value back. 1 where nothing was.
+    pub beside: f64,
 }
 
 /// What the clean prints so far prove.
@@ -148,7 +151,7 @@ impl Proof {
         let enough = most_silence(self.cures) + 1e-12;
         if let (Shows::AnyMoment, Some(hours)) = (struck.shows, struck.hours.filter(|h| *h > 0.0)) {
             let printed: f64 = self.clean.iter().flatten().sum();
-            let silent = silent_hours(struck.prints, hours, printed);
+            let silent = silent_hours(struck.prints, hours, printed) * self.beside();
             let needed = hours_needed(struck.prints, hours, self.cures);
             let more = (needed - printed).max(0.0);
             return Proving {
@@ -165,9 +168,9 @@ impl Proof {
         let share = struck.strikes().share();
         let parts = self.clean.iter().map(|hours| struck.exposure(*hours));
         let mut parts: Vec<f64> = parts.collect();
-        let silent = share.silent_over(&parts);
+        let silent = share.silent_over(&parts) * self.beside();
         let mut more = 0;
-        while share.silent_over(&parts) > enough && more <= MOST_PRINTS {
+        while share.silent_over(&parts) * self.beside > enough && more <= MOST_PRINTS {
             parts.push(1.0);
             more += 1;
         }
@@ -188,6 +191,14 @@ impl Proof {
             },
             proven: silent <= enough,
             too_many: more_prints > MOST_PRINTS,
+        }
+    }
+
+    /// What else was seen counts with a clean print, not without one.
+    fn beside(&self) -> f64 {
+        match self.clean.is_empty() {
+            true => 1.0,
+            false => self.beside,
         }
     }
 

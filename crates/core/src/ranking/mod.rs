@@ -54,6 +54,9 @@ pub struct Posterior {
     members: Members,
 }
 
+/// Share of its chance that is left to a fix that came undone once.
+const AGAIN: f64 = 0.3;
+
 /// Weighs the evidence for every hypothesis. Without the agreement of each item with the rest,
 /// which only a line-up shows.
 pub fn posterior(knowledge: &Knowledge, evidence: &Evidence, with_pairs: bool) -> Posterior {
@@ -77,10 +80,15 @@ impl Posterior {
         self.involvement(&self.prior)
     }
 
-    /// Chance that a fix cures a cause: as learned where it was used, else the book's.
+    /// Chance that a fix cures a cause: as learned where it was used, else the book's; a third of
+    /// it where the fix cured before and came undone.
     pub fn cure(&self, knowledge: &Knowledge, fix: FixId, cause: CauseId) -> f64 {
         let learned = self.learned.as_ref().and_then(|l| l.cure(fix, cause));
-        learned.map_or_else(|| knowledge.cure(fix, cause), |l| l.chance)
+        let chance = learned.map_or_else(|| knowledge.cure(fix, cause), |l| l.chance);
+        match self.seen.came_undone(fix) {
+            true => AGAIN * chance,
+            false => chance,
+        }
     }
 
     /// Where the pairs begin among the hypotheses.

@@ -3,7 +3,7 @@
 
 use super::likelihood::pair_of_finding;
 use crate::evidence::{Confidence, Evidence, Source};
-use crate::knowledge::{CauseId, FindingId, Knowledge};
+use crate::knowledge::{CauseId, FindingId, FixId, Knowledge};
 
 /// What was seen, as far as other evidence hangs on it.
 #[derive(Debug, Clone, Default)]
@@ -12,6 +12,8 @@ pub struct Seen {
     signs: Vec<(FindingId, usize)>,
     /// Every finding told with more than a hunch.
     told: Vec<(FindingId, usize)>,
+    /// Fixes that cured and came undone.
+    undone: Vec<FixId>,
 }
 
 impl Seen {
@@ -19,6 +21,11 @@ impl Seen {
     pub fn of(knowledge: &Knowledge, evidence: &Evidence) -> Self {
         let mut seen = Self::default();
         for item in &evidence.items {
+            if let Source::Tried(_, tried) = item.source
+                && tried.came_undone
+            {
+                seen.undone.push(tried.fix);
+            }
             let Source::Finding(f, sighting) = item.source else {
                 continue;
             };
@@ -34,6 +41,11 @@ impl Seen {
             }
         }
         seen
+    }
+
+    /// Whether a fix cured once and came undone.
+    pub fn came_undone(&self, fix: FixId) -> bool {
+        self.undone.contains(&fix)
     }
 
     /// How far the second of a pair shows by itself what is seen, when the first is mended.

@@ -2,7 +2,7 @@
 
 use std::sync::LazyLock;
 use suspect_core::case::{
-    CaseState, Entry, Event, HeldAnswer, Outcome, Shows, Status, Struck, accept, replay,
+    Beside, CaseState, Entry, Event, HeldAnswer, Outcome, Shows, Status, Struck, accept, replay,
 };
 use suspect_core::evidence::Evidence;
 use suspect_core::knowledge::{Knowledge, TryResult};
@@ -296,4 +296,91 @@ fn a_case_left_out_teaches_nothing_and_teaches_the_same_again() {
         accept(&K, &open, &out(Some(" "))).is_err(),
         "a reason is wanted"
     );
+}
+
+#[test]
+fn the_check_that_told_repeated_and_sound_proves_with_one_clean_print() {
+    let seen = |more: Vec<Event>| replay(&K, &mended(more));
+    let rarely = || now_and_then(2, 5);
+    let sound = || Event::Beside {
+        how: Beside::CheckSound,
+    };
+    let one = seen(vec![rarely(), clean(None)]);
+    assert!(!one.proven());
+    let (check, less) = one.telling_check(&K).expect("the mark on the pulley told");
+    assert_eq!(K.check_name(check), "pulley-mark");
+    let both = seen(vec![rarely(), clean(None), sound()]);
+    let [alone, with] = [&one, &both].map(|c| c.proving().unwrap().silent);
+    assert!((with - alone * less).abs() < 1e-12 && less < 0.5);
+    assert_eq!(both.proven(), with <= 0.05, "{with}");
+    // Without a clean print it proves nothing, and whatever the order it comes to the same.
+    let none = seen(vec![rarely(), sound()]).proving().unwrap();
+    assert!(!none.proven && none.prints == 0);
+    let first = seen(vec![rarely(), sound(), clean(None)]);
+    assert_eq!(first.proving(), both.proving());
+}
+
+#[test]
+fn the_fault_back_with_the_old_value_proves_and_only_where_a_value_was_changed() {
+    let back = Event::Beside {
+        how: Beside::FaultBack,
+    };
+    let told = mended(vec![now_and_then(1, 4), clean(None)]);
+    let case = replay(&K, &told);
+    assert!(
+        accept(&K, &case, &back).is_err(),
+        "a tightened pulley has no old value"
+    );
+    let changed = Event::Fixed {
+        fix: "lower-nozzle-temperature".into(),
+        minutes: 2.0,
+        money: 0.0,
+        before: Some("215 °C".into()),
+        after: Some("205 °C".into()),
+    };
+    let mut all = vec![opened(), changed, now_and_then(1, 4), clean(None)];
+    let before = replay(&K, &log(&all));
+    assert!(!before.proven(), "{:?}", before.proof);
+    assert_eq!(accept(&K, &before, &back), Ok(()), "{:?}", before.changes);
+    all.push(back);
+    let after = replay(&K, &log(&all));
+    assert!(after.proven() && after.proving().unwrap().silent == 0.0);
+    all.push(Event::Retracted { seq: 5 });
+    assert!(
+        !replay(&K, &log(&all)).proven(),
+        "taken back it proves nothing"
+    );
+}
+
+#[test]
+fn a_fix_that_came_undone_is_advised_again_at_a_third_of_its_chance() {
+    let proof = || vec![Event::Struck(Struck::always()), clean(None)];
+    let mut told = mended(proof());
+    told.extend(after(&told, closed(Outcome::FixedAndVerified)));
+    let reopened = Event::Reopened {
+        reason: "came back".into(),
+        after_days: Some(5.0),
+    };
+    told.extend(after(&told, reopened));
+    let case = replay(&K, &told);
+    let (fix, cause) = (
+        K.fix_id("tighten-pulley").unwrap(),
+        K.cause_id("pulley-slips").unwrap(),
+    );
+    let now = posterior(&K, &Evidence::of(&K, &case.facts), false);
+    assert!((now.cure(&K, fix, cause) - 0.3 * K.cure(fix, cause)).abs() < 1e-12);
+    let before = replay(&K, &mended(proof()));
+    let then = posterior(&K, &Evidence::of(&K, &before.facts), false);
+    assert_eq!(then.cure(&K, fix, cause), K.cure(fix, cause));
+}
+
+/// One entry more behind a log.
+fn after(log: &[Entry], event: Event) -> Vec<Entry> {
+    let last = log.last().unwrap();
+    vec![Entry {
+        seq: last.seq + 1,
+        at: last.at + Duration::minutes(1),
+        by: None,
+        event,
+    }]
 }

@@ -81,6 +81,9 @@ pub struct ShopFigures {
     pub months: BTreeMap<String, Sums>,
 }
 
+/// What is drawn month by month.
+const BY_MONTH: &str = "('cause', 'spent', 'lost')";
+
 /// Days over which machines are compared.
 const BUSY_DAYS: i64 = 90;
 
@@ -152,18 +155,21 @@ impl Store {
         };
         let sums = "sum(n)::bigint, sum(amount)::bigint FROM figure WHERE";
         let mut told = ShopFigures::default();
-        let rows = ask(format!("SELECT of, key, {sums} {which} GROUP BY of, key")).await?;
-        for row in rows {
+        let rows = ask(format!(
+            "SELECT of, key, {sums} {which} AND of NOT IN {BY_MONTH} GROUP BY of, key"
+        ));
+        for row in rows.await? {
             if let Some(count) = count_of(&row, 0)? {
                 told.all.add(count, 1);
             }
         }
         let rows = ask(format!(
-            "SELECT to_char(month, 'YYYY-MM'), of, key, {sums} {which}
-             AND of IN ('cause', 'spent', 'lost') GROUP BY month, of, key"
+            "SELECT to_char(month, 'YYYY-MM'), of, key, {sums} {which} AND of IN {BY_MONTH}
+             GROUP BY month, of, key"
         ));
         for row in rows.await? {
             if let Some(count) = count_of(&row, 1)? {
+                told.all.add(count.clone(), 1);
                 let month = told.months.entry(row.try_get_by_index(0)?).or_default();
                 month.add(count, 1);
             }
@@ -176,22 +182,25 @@ impl Store {
     /// # Errors
     /// When the database cannot be reached.
     pub async fn busy(&self, now: OffsetDateTime) -> Result<Vec<Busy>, StoreError> {
-        const BUSY: &str = "WITH began AS (
-                SELECT id, greatest($1, least(
-                    (SELECT min(at) FROM machine_entry WHERE machine_id = id),
-                    (SELECT min(opened_at) FROM case_summary WHERE machine_id = id))) AS at
-                FROM machine),
+        // Most machines are older than the days that are looked at: one row says so.
+        const BUSY: &str = "WITH recent AS (
+                SELECT machine_id, min(opened_at) AS first, count(*) FILTER (
+                    WHERE coalesce(outcome, '') NOT IN ('opened-by-error', 'joined')) AS cases
+                FROM case_summary WHERE opened_at >= $1 GROUP BY machine_id),
             read AS (
                 SELECT machine_id, max((event ->> 'hours')::float8)
                     - min((event ->> 'hours')::float8) AS hours,
                     extract(epoch FROM max(at) - min(at))::float8 / 86400 AS days
                 FROM machine_entry WHERE at >= $1 AND event ->> 'kind' IN ('counter', 'fitted')
                 GROUP BY machine_id)
-            SELECT id, (SELECT count(*) FROM case_summary WHERE machine_id = id AND opened_at >= $1
-                    AND coalesce(outcome, '') NOT IN ('opened-by-error', 'joined')),
-                extract(epoch FROM $2 - began.at)::float8 / 86400,
-                CASE WHEN days >= 7 THEN hours / days END
-            FROM began LEFT JOIN read ON machine_id = id ORDER BY id";
+            SELECT id, coalesce(cases, 0), extract(epoch FROM $2 - CASE
+                WHEN EXISTS (SELECT 1 FROM machine_entry e WHERE e.machine_id = id AND e.at < $1)
+                    OR EXISTS (SELECT 1 FROM case_summary c
+                        WHERE c.machine_id = id AND c.opened_at < $1) THEN $1
+                ELSE least(first, (SELECT min(at) FROM machine_entry e WHERE e.machine_id = id))
+                END)::float8 / 86400, CASE WHEN days >= 7 THEN hours / days END
+            FROM machine LEFT JOIN recent ON recent.machine_id = id
+            LEFT JOIN read ON read.machine_id = id ORDER BY id";
         let _turn = self.gate.reader().await?;
         let since = now - Duration::days(BUSY_DAYS);
         let values = [since.into(), now.into()];

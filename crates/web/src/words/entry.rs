@@ -148,7 +148,9 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
                 outcome::result(*result)
             )
         }
-        Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) => return proved(event),
+        Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) | Event::Beside { .. } => {
+            return proved(event);
+        }
         _ => return None,
     };
     Some(said)
@@ -159,6 +161,7 @@ fn proved(event: &Event) -> Option<String> {
     match event {
         Event::Struck(struck) => Some(proving::struck(struck)),
         Event::Lost(lost) => Some(proving::lost(lost)),
+        Event::Beside { how } => Some(proving::beside(*how).into()),
         Event::Printed { result, hours, .. } => {
             let result = outcome::result(*result);
             Some(match hours {

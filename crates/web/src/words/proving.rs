@@ -1,7 +1,7 @@
 //! The proof of a fix in words: how the fault struck, what the clean prints say, what is missing.
 
 use crate::show;
-use suspect_core::case::{Lost, Proving, Shows, Struck};
+use suspect_core::case::{Beside, Lost, Proving, Shows, Struck};
 use suspect_core::learning::hold::Holds;
 
 /// When in a print a fault shows.
@@ -33,6 +33,14 @@ pub fn struck(struck: &Struck) -> String {
         _ => String::new(),
     };
     format!("Struck {often}{clean}, {}{hours}", shows(struck.shows))
+}
+
+/// What proved a fix beside clean prints.
+pub fn beside(how: Beside) -> &'static str {
+    match how {
+        Beside::CheckSound => "The check that told was repeated: sound",
+        Beside::FaultBack => "With the old value back the fault was there again",
+    }
 }
 
 /// "6.5 h, 84 g", or where it was stopped.

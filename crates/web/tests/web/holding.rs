@@ -86,3 +86,43 @@ async fn what_is_learned_stands_beside_the_book_and_can_be_switched_off() {
     assert!(!book.text.contains("was learned here"));
     w.db.remove().await;
 }
+
+#[tokio::test]
+async fn a_fault_that_strikes_now_and_then_is_proven_sooner_by_the_check_that_told() {
+    let w = workshop().await;
+    let case = w.open(&[("f.layer-step", "present")]).await;
+    for (what, fields) in [
+        ("check/pulley-mark", vec![("outcome", "slips")]),
+        ("fix/tighten-pulley", vec![("minutes", "8")]),
+        (
+            "struck",
+            vec![("often", "some"), ("prints", "2"), ("of", "5")],
+        ),
+        ("verify", vec![("result", "cured")]),
+    ] {
+        w.record(&case, what, &fields).await;
+    }
+    let proof = w.get(&format!("{case}/verify")).await;
+    assert!(proof.one(".sooner").contains("Repeated: it is sound now"));
+    assert!(
+        !proof.one(".sooner").contains("It was there again"),
+        "no value was changed"
+    );
+    assert!(
+        proof.text.contains("15 clean prints"),
+        "{}",
+        proof.one(".proof-state")
+    );
+    w.record(&case, "beside", &[("how", "check-sound")]).await;
+    let told = w.get(&case).await.one(".history");
+    assert!(
+        told.contains("The check that told was repeated: sound"),
+        "{told}"
+    );
+    let fewer = w.get(&format!("{case}/verify")).await;
+    assert!(
+        !fewer.text.contains("15 clean prints"),
+        "fewer are needed, or none"
+    );
+    w.db.remove().await;
+}

@@ -76,6 +76,7 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         | Event::LeftForLater { .. }
         | Event::Struck(_)
         | Event::Lost(_)
+        | Event::Beside { .. }
         | Event::Printed { .. } => working::accept(knowledge, case, event),
         Event::Retracted { .. }
         | Event::StopCleared { .. }

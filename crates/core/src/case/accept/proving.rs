@@ -2,6 +2,7 @@
 
 use super::amount;
 use super::working::free;
+use crate::case::beside::Beside;
 use crate::case::event::Event;
 use crate::case::lost::Lost;
 use crate::case::proving::Struck;
@@ -23,6 +24,7 @@ pub(super) fn accept(
     match event {
         Event::Struck(told) => struck(told),
         Event::Lost(told) => lost(told),
+        Event::Beside { how } => beside(knowledge, case, *how),
         Event::Printed {
             minutes,
             grams,
@@ -59,6 +61,19 @@ fn struck(struck: &Struck) -> Result<(), Refusal> {
         return Err(Refusal::invalid("prints", problem));
     }
     Ok(())
+}
+
+/// What else proves a fix must be possible: a check that told of its cause, a value it changed.
+fn beside(knowledge: &Knowledge, case: &CaseState, how: Beside) -> Result<(), Refusal> {
+    let waits = matches!(case.status, Status::Verifying(_) | Status::Cured(_));
+    let possible = match how {
+        Beside::CheckSound => case.telling_check(knowledge).is_some(),
+        Beside::FaultBack => case.changed_a_value(),
+    };
+    match waits && possible {
+        true => Ok(()),
+        false => Err(NotNow::NothingToProve.into()),
+    }
 }
 
 /// What a failed print cost: something must be said, and all of it must be possible.

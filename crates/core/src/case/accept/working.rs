@@ -64,7 +64,7 @@ pub(super) fn accept(
         Event::PutBack { fixed } => put_back(case, *fixed),
         Event::LeftForLater { note } => optional("note", note, LONGEST_TEXT),
         Event::Fixed { .. } => fixed(knowledge, case, event),
-        Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) => {
+        Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) | Event::Beside { .. } => {
             proving::accept(knowledge, case, event)
         }
         _ => Ok(()),

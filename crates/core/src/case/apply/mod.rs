@@ -42,6 +42,7 @@ impl CaseState {
             | Event::Fixed { .. }
             | Event::Struck(_)
             | Event::Lost(_)
+            | Event::Beside { .. }
             | Event::Printed { .. } => self.work(knowledge, entry),
             Event::StopCleared { .. }
             | Event::Moved { .. }

@@ -1,5 +1,6 @@
 //! What was done at the machine.
 
+use crate::case::beside::Beside;
 use crate::case::event::{Entry, Event};
 use crate::case::proving::{Proof, chance};
 use crate::case::state::{CaseState, Change, Status, Timer};
@@ -61,7 +62,7 @@ impl CaseState {
             }
             Event::LeftForLater { note } => self.resting = Some(note.clone()),
             Event::Fixed { .. } => self.fixed(knowledge, entry),
-            Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) => {
+            Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) | Event::Beside { .. } => {
                 self.prove(knowledge, entry);
             }
             _ => self.keep(entry),
@@ -195,8 +196,21 @@ impl CaseState {
                 self.weigh_proof();
             }
             Event::Lost(lost) => self.lost = Some(*lost),
+            Event::Beside { how } => self.seen_beside(knowledge, *how),
             _ => {}
         }
+    }
+
+    /// Something beside clean prints proves the fix.
+    fn seen_beside(&mut self, knowledge: &Knowledge, how: Beside) {
+        let less = match how {
+            Beside::CheckSound => self.telling_check(knowledge).map_or(1.0, |(_, less)| less),
+            Beside::FaultBack => 0.0,
+        };
+        if let Some(proof) = &mut self.proof {
+            proof.beside = proof.beside.min(less);
+        }
+        self.weigh_proof();
     }
 
     fn printed(
@@ -281,6 +295,7 @@ impl CaseState {
             from: entry.at,
             last_clean: Some(entry.at),
             clean: vec![None],
+            beside: 1.0,
         });
         self.status = match fix {
             Some(fix) if !self.proven() => Status::Verifying(fix),
@@ -296,6 +311,7 @@ impl CaseState {
             from: entry.at,
             last_clean: None,
             clean: Vec::new(),
+            beside: 1.0,
         });
         self.status = Status::Verifying(fix);
     }

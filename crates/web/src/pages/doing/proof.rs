@@ -4,25 +4,56 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::doing::{amount, locked};
 use crate::pages::open_case::{CaseHead, OpenCase};
+use crate::pages::parts::link::Link;
 use crate::pages::parts::proving::{look_for, may_bring, proof_takes};
 use crate::pages::parts::struck_form::StruckForm;
 use crate::pages::parts::timers::{TimerView, timers};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
-use crate::show;
 use crate::state::AppState;
 use crate::words::{outcome, proving};
+use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
-use suspect_core::case::{Entry, Event, Status, WorkId, advance};
-use suspect_core::knowledge::{FixId, TryResult};
+use suspect_core::case::{Beside, Entry, Event, Status, WorkId, advance};
+use suspect_core::knowledge::{FixId, Knowledge, TryResult};
 use suspect_store::think;
 
 struct ResultRow {
     n: usize,
     value: &'static str,
     words: String,
+}
+
+/// What proves a fix with one clean print.
+#[derive(Default)]
+struct Sooner {
+    /// The check that told of the cause: name and address of its page.
+    check: Option<Link>,
+    /// The fix changed a value that can be put back for a print.
+    value: bool,
+}
+
+impl Sooner {
+    /// What may be offered while the fix is not proven.
+    fn of(k: &Knowledge, case: &OpenCase) -> Self {
+        if case.state.strikes.is_none() || case.state.proven() {
+            return Self::default();
+        }
+        let check = case.state.telling_check(k).map(|(check, _)| Link {
+            href: urls::handbook_check(k.check_name(check)),
+            name: k.check(check).work.name.clone(),
+        });
+        Self {
+            check,
+            value: case.state.changed_a_value(),
+        }
+    }
+
+    fn any(&self) -> bool {
+        self.check.is_some() || self.value
+    }
 }
 
 #[derive(Template)]
@@ -44,6 +75,8 @@ struct ProofPage {
     so_far: Option<String>,
     missing: Option<String>,
     other_proofs: Option<&'static str>,
+    /// What proves it sooner: a check to repeat, a value to put back.
+    sooner: Sooner,
     /// Which prints count.
     reaches: Option<&'static str>,
     hours: String,
@@ -89,6 +122,7 @@ pub(super) fn page(
         other_proofs: proving
             .filter(|p| p.too_many)
             .map(|_| proving::OTHER_PROOFS),
+        sooner: Sooner::of(k, case),
         reaches: case.state.strikes.map(|s| proving::reaches(s.shows)),
         hours: given("hours").unwrap_or_default(),
         results: TryResult::ALL.iter().enumerate().map(row).collect(),
@@ -155,6 +189,17 @@ pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Field
         Some(_) => {}
     }
     Ok(again(page(&state, &case, &fields, errors)?))
+}
+
+/// `POST /cases/{id}/beside`: what proves the fix beside clean prints was seen.
+pub async fn beside(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
+    let Some(how) = Beside::from_id(fields.get("how")) else {
+        return Err(PageError::NotAForm);
+    };
+    let event = Event::Beside { how };
+    let then = then(&state, &case, &event).await;
+    let form = case.form(&state, &fields, "beside");
+    form.record_or_explain(&[event], then).await
 }
 
 /// Where a print leads: to the closing once it proves the fix, to the case otherwise.
