@@ -31,6 +31,8 @@ pub struct PastCase {
     pub fix: Option<String>,
     /// What was answered.
     pub answers: Answers,
+    /// When it was closed, where something is said to have mended it.
+    pub mended_at: Option<OffsetDateTime>,
 }
 
 /// What a closed case teaches about its cause.
@@ -153,7 +155,11 @@ impl Store {
             .await?;
         let past = |row: case_summary::Model| {
             let answers = row.answers.and_then(|a| serde_json::from_value(a).ok());
+            let outcome = row.outcome.as_deref().and_then(Outcome::from_id);
             Some(PastCase {
+                mended_at: row
+                    .closed_at
+                    .filter(|_| outcome.is_some_and(Outcome::mended)),
                 id: row.case_id,
                 number: row.number,
                 machine: row.machine_id,

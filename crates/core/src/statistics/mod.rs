@@ -19,6 +19,9 @@ pub use machines::{Exposure, Offender, Pace, offenders, pace};
 pub use minutes::{Minutes, Ratio, minutes};
 pub use sums::Sums;
 
+/// Causes told apart month by month; the others are one.
+pub const DRAWN: usize = 5;
+
 /// A figure, or how many cases are still wanting.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Told<T> {

@@ -39,6 +39,13 @@ impl Sums {
         told.filter(|(_, n, _)| *n != 0)
     }
 
+    /// The keys there are most of, the commonest first.
+    pub fn most(&self, of: Counted, many: usize) -> Vec<&str> {
+        let mut keys: Vec<(&str, i64)> = self.of(of).map(|(key, n, _)| (key, n)).collect();
+        keys.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.cmp(b.0)));
+        keys.into_iter().take(many).map(|(key, _)| key).collect()
+    }
+
     /// Everything that did not come out even.
     pub fn into_counts(self) -> impl Iterator<Item = Count> {
         let uneven = self.0.into_iter().filter(|(_, sum)| *sum != (0, 0));

@@ -5,7 +5,7 @@ use crate::{Store, StoreError};
 use sea_orm::{ConnectionTrait, DatabaseTransaction, DbBackend, QueryResult, Statement, Value};
 use std::collections::BTreeMap;
 use suspect_core::learning::tally::unsteady;
-use suspect_core::statistics::{Count, Counted, Exposure, Sums, counts};
+use suspect_core::statistics::{Count, Counted, DRAWN, Exposure, Sums, counts};
 use time::{Duration, OffsetDateTime};
 use uuid::Uuid;
 
@@ -77,12 +77,10 @@ pub struct FigureFilter {
 pub struct ShopFigures {
     /// Over all months.
     pub all: Sums,
-    /// Month by month, `2026-11`: what is drawn over time.
+    /// Month by month, `2026-11`: what is drawn over time. Causes that are not are one, without a
+    /// name.
     pub months: BTreeMap<String, Sums>,
 }
-
-/// What is drawn month by month.
-const BY_MONTH: &str = "('cause', 'spent', 'lost')";
 
 /// Days over which machines are compared.
 const BUSY_DAYS: i64 = 90;
@@ -148,28 +146,30 @@ impl Store {
             values.push(from.clone().into());
             which += &format!(" AND month >= ${}::date", values.len());
         }
-        let ask = async |sql: String| {
-            let statement =
-                Statement::from_sql_and_values(DbBackend::Postgres, sql, values.clone());
+        let ask = async |sql: String, values: Vec<Value>| {
+            let statement = Statement::from_sql_and_values(DbBackend::Postgres, sql, values);
             self.db.query_all_raw(statement).await
         };
         let sums = "sum(n)::bigint, sum(amount)::bigint FROM figure WHERE";
         let mut told = ShopFigures::default();
-        let rows = ask(format!(
-            "SELECT of, key, {sums} {which} AND of NOT IN {BY_MONTH} GROUP BY of, key"
-        ));
-        for row in rows.await? {
+        let all = format!("SELECT of, key, {sums} {which} GROUP BY of, key");
+        for row in ask(all, values.clone()).await? {
             if let Some(count) = count_of(&row, 0)? {
                 told.all.add(count, 1);
             }
         }
-        let rows = ask(format!(
-            "SELECT to_char(month, 'YYYY-MM'), of, key, {sums} {which} AND of IN {BY_MONTH}
-             GROUP BY month, of, key"
-        ));
-        for row in rows.await? {
+        // Of the causes only those are told apart that are drawn: a month has a hundred.
+        let drawn = told.all.most(Counted::Cause, DRAWN);
+        let from = values.len() + 1;
+        values.extend((0..DRAWN).map(|at| Value::from(drawn.get(at).copied().unwrap_or(""))));
+        let by_month = format!(
+            "SELECT to_char(month, 'YYYY-MM'), of, CASE WHEN of <> 'cause' OR key IN ({}) THEN key
+             ELSE '' END AS which, {sums} {which} AND of IN ('cause', 'spent', 'lost')
+             GROUP BY month, of, which",
+            marks(from, DRAWN)
+        );
+        for row in ask(by_month, values).await? {
             if let Some(count) = count_of(&row, 1)? {
-                told.all.add(count.clone(), 1);
                 let month = told.months.entry(row.try_get_by_index(0)?).or_default();
                 month.add(count, 1);
             }

@@ -126,3 +126,36 @@ async fn a_fault_that_strikes_now_and_then_is_proven_sooner_by_the_check_that_to
     );
     w.db.remove().await;
 }
+
+#[tokio::test]
+async fn a_new_case_that_looks_like_one_mended_lately_asks_whether_it_came_back() {
+    let w = workshop().await;
+    mended(&w).await;
+    let signs = [("f.layer-step", "present"), ("f.onset", "sudden")];
+    let alone = w.open(&signs[..1]).await;
+    let aside = w.get(&format!("{alone}/intake?part=questions")).await;
+    assert!(
+        !aside.text.contains("Did it come back?"),
+        "one sign alone is no likeness"
+    );
+    let first = w.open(&signs).await;
+    for (what, fields) in [
+        ("check/pulley-mark", ("outcome", "slips")),
+        ("fix/tighten-pulley", ("minutes", "8")),
+        ("struck", ("often", "every")),
+        ("verify", ("result", "cured")),
+    ] {
+        w.record(&first, what, &[fields]).await;
+    }
+    let end = [
+        ("outcome", "fixed-and-verified"),
+        ("cause", "pulley-slips"),
+        ("fix", "tighten-pulley"),
+    ];
+    w.record(&first, "close", &end).await;
+    let again = w.open(&signs).await;
+    let aside = w.get(&format!("{again}/intake?part=questions")).await;
+    assert!(aside.text.contains("Did it come back?"));
+    assert!(aside.links().contains(&first), "and leads there");
+    w.db.remove().await;
+}

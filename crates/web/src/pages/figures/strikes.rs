@@ -9,10 +9,8 @@ use std::collections::BTreeMap;
 use suspect_core::knowledge::{CauseId, Knowledge};
 use suspect_core::learning::Learned;
 use suspect_core::learning::learned::Counted as Level;
-use suspect_core::statistics::{Counted, Sums};
+use suspect_core::statistics::{Counted, DRAWN, Sums};
 
-/// Causes drawn by themselves; the rest is one part.
-const DRAWN: usize = 5;
 /// Cases from which a factor is told.
 const FACTOR_FROM: f64 = 3.0;
 /// The chart's name in patterns.
@@ -41,7 +39,7 @@ pub fn section(
             .push("No cause was recorded in this time.".into());
         return section;
     }
-    let drawn: Vec<&str> = recorded.iter().take(DRAWN).map(|(id, _)| *id).collect();
+    let drawn = sums.most(Counted::Cause, DRAWN);
     let mut names: Vec<String> = drawn.iter().map(|id| work::cause(k, id)).collect();
     if recorded.len() > DRAWN {
         names.push(format!("{} others", recorded.len() - DRAWN));

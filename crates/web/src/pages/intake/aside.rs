@@ -10,6 +10,7 @@ use crate::{show, urls};
 use suspect_core::case::{answers, before_last};
 use suspect_core::intake::{Lack, completeness};
 use suspect_core::knowledge::FindingId;
+use suspect_core::learning::hold::DROPPED_DAYS;
 use suspect_core::profile::FIELDS;
 use suspect_core::settings::NumberId;
 use suspect_core::similar::{Likeness, Nearness, copied, similar, telling_answers};
@@ -39,6 +40,8 @@ pub struct AlikeCase {
     pub fix: String,
     pub shared: String,
     pub case: String,
+    /// It was mended on this machine not long ago, and looked so: "12 days ago".
+    pub mended: Option<String>,
     /// Its signs that nobody has spoken of here: each is asked, none is taken over unasked.
     pub asks: Vec<AskedSign>,
 }
@@ -217,8 +220,18 @@ fn alike(
         fix: fix.map(|x| work::fix(k, x)).unwrap_or_default(),
         shared: shared.join("; "),
         case: p.id.to_string(),
+        mended: mended(scene, likeness, p, nearness),
         asks: asks(scene, p),
     }
+}
+
+/// How long ago it was mended on the same machine, where it may have come back: it shares two
+/// telling answers and is no older than a case that is still asked about.
+fn mended(scene: &Scene, likeness: &Likeness, p: &PastCase, nearness: Nearness) -> Option<String> {
+    let days = (scene.state.now() - p.mended_at?).as_seconds_f64() / 86_400.0;
+    let here = nearness == Nearness::Machine && likeness.shared.len() >= 2;
+    let recent = (0.0..=DROPPED_DAYS as f64).contains(&days);
+    (here && recent).then(|| show::days(days.ceil().max(1.0)))
 }
 
 /// What the earlier case saw and nobody has spoken of here.
