@@ -2,6 +2,7 @@
 
 use crate::entity::case_summary;
 use crate::{Store, StoreError};
+use sea_orm::sea_query::Expr;
 use sea_orm::{
     ColumnTrait, Condition, DbBackend, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder,
     QuerySelect, Statement,
@@ -15,6 +16,16 @@ use uuid::Uuid;
 
 /// Cases of one machine that the floor shows.
 pub const SHOWN_ON_THE_FLOOR: i64 = 3;
+
+/// A machine that hardly printed since a case was closed puts its question off by so many days.
+const PUT_OFF_DAYS: i64 = 14;
+/// That it did print, or that nobody knows: the counter was read since, and shows ten hours more
+/// than when the case was closed.
+const IDLE: &str = "(ask_at <= $1 OR NOT coalesce((
+    SELECT max(hours) - max(hours) FILTER (WHERE at <= closed_at) < 10 AND max(at) > closed_at
+    FROM (SELECT at, (event ->> 'hours')::float8 AS hours FROM machine_entry
+        WHERE machine_id = case_summary.machine_id
+        AND event ->> 'kind' IN ('counter', 'fitted')) AS read), false))";
 
 /// A line of floor or records.
 #[derive(Debug, Clone, PartialEq)]
@@ -240,6 +251,10 @@ impl Store {
         let dropped = now - Duration::days(DROPPED_DAYS);
         let rows = case_summary::Entity::find()
             .filter(case_summary::Column::AskAt.gt(dropped))
+            .filter(Expr::cust_with_values(
+                IDLE,
+                [now - Duration::days(PUT_OFF_DAYS)],
+            ))
             .order_by_asc(case_summary::Column::AskAt)
             .order_by_asc(case_summary::Column::Number)
             .limit(most)

@@ -218,3 +218,33 @@ async fn a_machine_is_known_to_be_busy_by_its_cases_and_its_counter() {
     assert!((busy[0].hours_a_day.unwrap() - 10.0).abs() < 1e-6);
     f.db.remove().await;
 }
+
+#[tokio::test]
+async fn a_machine_that_stood_idle_is_asked_a_fortnight_later() {
+    let f = floor().await;
+    let id = closed(&f, f.teal, true, 10.0).await;
+    let ask_at = f.store().case_row(id).await.unwrap().ask_at.unwrap();
+    let read = async |days: i64, hours: f64| {
+        let event = suspect_core::machine::MachineEvent::Counter { hours };
+        let at = NOW + Duration::days(days);
+        let read = f.store().append_to_machine(&f.k, f.teal, None, &event, at);
+        read.await.unwrap();
+    };
+    let asks = async |at| f.store().asking(at, 9).await.unwrap().len();
+    assert_eq!(asks(ask_at).await, 1, "nobody knows how much it printed");
+    read(-1, 100.0).await;
+    read(5, 104.0).await;
+    assert_eq!(
+        asks(ask_at).await,
+        0,
+        "four hours are no proof that it held"
+    );
+    assert_eq!(
+        asks(ask_at + Duration::days(14)).await,
+        1,
+        "put off, and no longer"
+    );
+    read(12, 130.0).await;
+    assert_eq!(asks(ask_at).await, 1);
+    f.db.remove().await;
+}

@@ -148,10 +148,7 @@ fn done(k: &Knowledge, event: &Event) -> Option<String> {
                 outcome::result(*result)
             )
         }
-        Event::Printed { .. } | Event::Struck(_) | Event::Lost(_) | Event::Beside { .. } => {
-            return proved(event);
-        }
-        _ => return None,
+        _ => return proved(event),
     };
     Some(said)
 }
