@@ -4,7 +4,10 @@ use crate::writing::unguarded;
 use std::fs::File;
 use std::io::{BufRead, BufReader, Read, Seek, SeekFrom};
 use std::path::Path;
-use suspect_core::exchange::{COLUMNS, Line, Row, read};
+use suspect_core::exchange::{COLUMNS, Line, MachineLine, Row, read};
+use suspect_core::machine::MachineEntry;
+use suspect_core::nearest::short;
+use suspect_store::machines::Machine;
 
 /// Bytes of one line at most.
 const LONGEST_LINE: u64 = 16 << 20;
@@ -15,6 +18,27 @@ pub(crate) enum Item {
     Line(Box<Line>),
     /// A row of a table.
     Row(Box<Row>),
+}
+
+/// The machine that a line tells of, and its log.
+///
+/// # Errors
+/// In words: when its identifier is none.
+pub(crate) fn machine_of(told: MachineLine) -> Result<(Machine, Vec<MachineEntry>), String> {
+    let Ok(id) = told.id.parse() else {
+        return Err(format!("machine: `{}` is no identifier", short(&told.id)));
+    };
+    let machine = Machine {
+        id,
+        name: told.name,
+        model: told.model,
+        profile: told.profile,
+        position: told.position,
+        place: told.place,
+        note: told.note,
+        out_of_service: told.out_of_service,
+    };
+    Ok((machine, told.log))
 }
 
 /// What was read, and in which line; or what is wrong there.
@@ -67,7 +91,7 @@ fn table(file: File) -> Result<Source, String> {
     match unknown {
         Some(head) => {
             let near = suspect_core::nearest::hint(head, COLUMNS.iter().map(|(name, _)| *name));
-            let head = suspect_core::nearest::short(head);
+            let head = short(head);
             Err(format!("line 1: no column is called `{head}`{near}"))
         }
         None => Ok(Source::Table(Box::new(table.into_deserialize()))),

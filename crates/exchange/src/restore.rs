@@ -5,12 +5,12 @@ use crate::backup::{
     BACKUP_FORMAT, FILES, FileLine, LINKS, LOG, LinkLine, MANIFEST, Manifest, PICTURES,
     PictureLine, figures_name, file_name, picture_names,
 };
+use crate::reading::machine_of;
 use crate::sums::Summed;
 use std::io::{BufRead, BufReader, Read, Seek};
-use suspect_core::exchange::{CaseLine, Line, MachineLine, read};
+use suspect_core::exchange::{CaseLine, Line, read};
 use suspect_core::knowledge::Knowledge;
 use suspect_store::exchange::{StoredCase, StoredFile, StoredLink, StoredPicture, TakingIn};
-use suspect_store::machines::Machine;
 use suspect_store::{Store, StoreError};
 use uuid::Uuid;
 use zip::ZipArchive;
@@ -179,23 +179,6 @@ fn parsed<T: serde::de::DeserializeOwned>(
     serde_json::from_str(text).map_err(|e| at(file, line, e))
 }
 
-fn machine(line: u64, told: MachineLine) -> Result<(Machine, MachineLog), RestoreError> {
-    let id = told.id.parse().map_err(|e| at(LOG, line, e))?;
-    let machine = Machine {
-        id,
-        name: told.name,
-        model: told.model,
-        profile: told.profile,
-        position: told.position,
-        place: told.place,
-        note: told.note,
-        out_of_service: told.out_of_service,
-    };
-    Ok((machine, told.log))
-}
-
-type MachineLog = Vec<suspect_core::machine::MachineEntry>;
-
 fn case(line: u64, told: CaseLine) -> Result<StoredCase, RestoreError> {
     if told.log.is_empty() {
         return Err(at(LOG, line, "the log of the case is empty"));
@@ -231,7 +214,7 @@ async fn log<R: Read + Seek + Send>(
         match read(text.trim()).map_err(|e| at(LOG, number, e))? {
             Line::Head(_) => {}
             Line::Machine(told) => {
-                let (machine, log) = machine(number, told)?;
+                let (machine, log) = machine_of(told).map_err(|e| at(LOG, number, e))?;
                 into.machine(&machine, &log).await?;
             }
             Line::Workshop(settings) => into.workshop(settings).await?,

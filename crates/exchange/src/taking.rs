@@ -1,7 +1,7 @@
 //! Taking a log or a table in: first looked through, then taken, all of it or nothing.
 
 use crate::ExchangeError;
-use crate::reading::{Item, Read1, open};
+use crate::reading::{Item, Read1, machine_of, open};
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 use suspect_core::exchange::{CaseLine, Line, MachineLine, Row, WorkshopLine, check, entries};
@@ -205,21 +205,13 @@ impl<'a> Taker<'a> {
             self.machines.extend(here.map(|m| (told.id.clone(), m)));
             return Ok(());
         }
-        let Ok(id) = told.id.parse() else {
-            self.wrong(line, format!("machine: `{}` is no identifier", told.id));
-            return Ok(());
-        };
-        let machine = Machine {
-            id,
-            name: told.name,
-            model: told.model,
-            profile: told.profile,
-            position: told.position,
-            place: told.place,
-            note: told.note,
-            out_of_service: told.out_of_service,
-        };
-        self.add(line, machine, told.log, into).await
+        match machine_of(told) {
+            Ok((machine, log)) => self.add(line, machine, log, into).await,
+            Err(problem) => {
+                self.wrong(line, problem);
+                Ok(())
+            }
+        }
     }
 
     async fn add(

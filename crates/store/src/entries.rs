@@ -57,16 +57,17 @@ pub(crate) async fn read_log(
         .order_by_asc(case_entry::Column::Seq)
         .all(db)
         .await?;
-    rows.into_iter()
-        .map(|row| {
-            Ok(Entry {
-                seq: row.seq as u32,
-                at: row.at,
-                by: row.by,
-                event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
-            })
-        })
-        .collect()
+    rows.into_iter().map(entry).collect()
+}
+
+/// An entry as its row has it.
+pub(crate) fn entry(row: case_entry::Model) -> Result<Entry, StoreError> {
+    Ok(Entry {
+        seq: row.seq as u32,
+        at: row.at,
+        by: row.by,
+        event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
+    })
 }
 
 /// What a case's events say of its machine, put together.

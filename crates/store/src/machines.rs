@@ -344,13 +344,15 @@ async fn read(db: &impl ConnectionTrait, machine: Uuid) -> Result<Vec<MachineEnt
         .order_by_asc(machine_entry::Column::Seq)
         .all(db)
         .await?;
-    let entry = |row: machine_entry::Model| {
-        Ok(MachineEntry {
-            seq: row.seq as u32,
-            at: row.at,
-            by: row.by,
-            event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
-        })
-    };
     rows.into_iter().map(entry).collect()
+}
+
+/// An entry as its row has it.
+pub(crate) fn entry(row: machine_entry::Model) -> Result<MachineEntry, StoreError> {
+    Ok(MachineEntry {
+        seq: row.seq as u32,
+        at: row.at,
+        by: row.by,
+        event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
+    })
 }

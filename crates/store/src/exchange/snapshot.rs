@@ -5,8 +5,8 @@ use crate::entity::{
     case_entry, case_summary, help_link, machine, machine_entry, picture, print_file,
     print_file_piece, workshop_entry,
 };
-use crate::machines::Machine;
-use crate::{Store, StoreError};
+use crate::machines::{self, Machine};
+use crate::{Store, StoreError, entries};
 use sea_orm::{
     AccessMode, ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait, IsolationLevel,
     QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
@@ -100,19 +100,15 @@ impl Snapshot {
             .order_by_asc(machine::Column::Name)
             .all(&self.0)
             .await?;
-        let entries = machine_entry::Entity::find()
+        let told = machine_entry::Entity::find()
             .order_by_asc(machine_entry::Column::MachineId)
             .order_by_asc(machine_entry::Column::Seq)
             .all(&self.0)
             .await?;
         let mut logs: BTreeMap<Uuid, Vec<MachineEntry>> = BTreeMap::new();
-        for row in entries {
-            logs.entry(row.machine_id).or_default().push(MachineEntry {
-                seq: row.seq as u32,
-                at: row.at,
-                by: row.by,
-                event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
-            });
+        for row in told {
+            let log = logs.entry(row.machine_id).or_default();
+            log.push(machines::entry(row)?);
         }
         let with_log = |row: machine::Model| {
             let log = logs.remove(&row.id).unwrap_or_default();
@@ -182,12 +178,8 @@ impl Snapshot {
             .await?;
         let mut logs: BTreeMap<Uuid, Vec<Entry>> = BTreeMap::new();
         for row in rows {
-            logs.entry(row.case_id).or_default().push(Entry {
-                seq: row.seq as u32,
-                at: row.at,
-                by: row.by,
-                event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
-            });
+            let log = logs.entry(row.case_id).or_default();
+            log.push(entries::entry(row)?);
         }
         Ok(logs)
     }

@@ -6,7 +6,12 @@ use axum::http::{Request, StatusCode, header};
 
 /// A loose pulley, mended, proved and closed.
 pub async fn mended(w: &Workshop) -> String {
-    let case = w.open(&[("f.layer-step", "present")]).await;
+    mended_with(w, &[("f.layer-step", "present")]).await
+}
+
+/// The same with signs of choice.
+pub async fn mended_with(w: &Workshop, signs: &[(&str, &str)]) -> String {
+    let case = w.open(signs).await;
     for (what, fields) in [
         ("check/pulley-mark", ("outcome", "slips")),
         ("fix/tighten-pulley", ("minutes", "8")),

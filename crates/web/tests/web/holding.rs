@@ -1,27 +1,8 @@
 //! Closed cases ask whether their fix held: one touch, and what came back is open again.
 
-use crate::kit::{Workshop, workshop};
+use crate::figures::{mended, mended_with};
+use crate::kit::workshop;
 use axum::http::StatusCode;
-
-/// A loose pulley, mended, proved and closed.
-async fn mended(w: &Workshop) -> String {
-    let case = w.open(&[("f.layer-step", "present")]).await;
-    for (what, fields) in [
-        ("check/pulley-mark", ("outcome", "slips")),
-        ("fix/tighten-pulley", ("minutes", "8")),
-        ("struck", ("often", "every")),
-        ("verify", ("result", "cured")),
-    ] {
-        w.record(&case, what, &[fields]).await;
-    }
-    let end = [
-        ("outcome", "fixed-and-verified"),
-        ("cause", "pulley-slips"),
-        ("fix", "tighten-pulley"),
-    ];
-    w.record(&case, "close", &end).await;
-    case
-}
 
 #[tokio::test]
 async fn what_came_back_is_open_again_with_its_facts_and_says_which_fix_had_held() {
@@ -138,21 +119,7 @@ async fn a_new_case_that_looks_like_one_mended_lately_asks_whether_it_came_back(
         !aside.text.contains("Did it come back?"),
         "one sign alone is no likeness"
     );
-    let first = w.open(&signs).await;
-    for (what, fields) in [
-        ("check/pulley-mark", ("outcome", "slips")),
-        ("fix/tighten-pulley", ("minutes", "8")),
-        ("struck", ("often", "every")),
-        ("verify", ("result", "cured")),
-    ] {
-        w.record(&first, what, &[fields]).await;
-    }
-    let end = [
-        ("outcome", "fixed-and-verified"),
-        ("cause", "pulley-slips"),
-        ("fix", "tighten-pulley"),
-    ];
-    w.record(&first, "close", &end).await;
+    let first = mended_with(&w, &signs).await;
     let again = w.open(&signs).await;
     let aside = w.get(&format!("{again}/intake?part=questions")).await;
     assert!(aside.text.contains("Did it come back?"));
