@@ -59,8 +59,7 @@ pub fn account(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option
     });
     let facts = replay(knowledge, decided).facts;
     let line_up = rank(knowledge, &facts);
-    let first = replay(knowledge, before_work(log)).facts;
-    let leader = rank(knowledge, &first);
+    let leader = rank(knowledge, &told_first(knowledge, log));
     let leader = leader.leader().map(|l| (l.cause, l.probability));
     let weighed = cause.map_or_else(Vec::new, |c| weighed(&line_up, c));
     let strongest = |sign: f64| {
@@ -99,8 +98,8 @@ fn before(log: &[Entry], wanted: impl Fn(&Event) -> bool) -> &[Entry] {
     &log[..at.unwrap_or(log.len())]
 }
 
-/// The log before the first check or fix.
-fn before_work(log: &[Entry]) -> &[Entry] {
+/// What was told before the first check or fix.
+pub fn told_first(knowledge: &Knowledge, log: &[Entry]) -> Facts {
     let acts = |e: &Entry| {
         matches!(
             e.event,
@@ -113,12 +112,8 @@ fn before_work(log: &[Entry]) -> &[Entry] {
                 | Event::Resolved { .. }
         )
     };
-    &log[..log.iter().position(acts).unwrap_or(log.len())]
-}
-
-/// What was told before the first check or fix.
-pub fn told_first(knowledge: &Knowledge, log: &[Entry]) -> Facts {
-    replay(knowledge, before_work(log)).facts
+    let told = log.iter().position(acts).unwrap_or(log.len());
+    replay(knowledge, &log[..told]).facts
 }
 
 fn weighed(line_up: &LineUp, cause: CauseId) -> Vec<Weighed> {

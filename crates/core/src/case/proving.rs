@@ -152,8 +152,10 @@ impl Proof {
         if let (Shows::AnyMoment, Some(hours)) = (struck.shows, struck.hours.filter(|h| *h > 0.0)) {
             let printed: f64 = self.clean.iter().flatten().sum();
             let silent = silent_hours(struck.prints, hours, printed) * self.beside();
-            let needed = hours_needed(struck.prints, hours, self.cures);
-            let more = (needed - printed).max(0.0);
+            let needed = hours_needed(struck.prints, hours, enough / self.beside);
+            // What was seen beside them proves nothing without a clean print.
+            let least = if prints == 0 { LEAST_HOURS } else { 0.0 };
+            let more = (needed - printed).max(least);
             return Proving {
                 prints,
                 silent,
@@ -170,7 +172,9 @@ impl Proof {
         let mut parts: Vec<f64> = parts.collect();
         let silent = share.silent_over(&parts) * self.beside();
         let mut more = 0;
-        while share.silent_over(&parts) * self.beside > enough && more <= MOST_PRINTS {
+        while (parts.is_empty() || share.silent_over(&parts) * self.beside > enough)
+            && more <= MOST_PRINTS
+        {
             parts.push(1.0);
             more += 1;
         }

@@ -38,6 +38,9 @@ pub enum Fault {
     /// An entry is older than the one before it.
     #[error("entry {0} is over a day older than an entry before it")]
     BackInTime(u32),
+    /// An entry is older than any machine.
+    #[error("entry {0} lies before 1970")]
+    Ancient(u32),
     /// An entry lies in the future.
     #[error("entry {0} lies in the future")]
     Future(u32),
@@ -78,6 +81,9 @@ pub fn check(knowledge: &Knowledge, log: &[Entry], now: OffsetDateTime) -> Resul
         }
         if entry.at + Duration::days(BACK_DAYS) < before {
             return Err(Fault::BackInTime(seq));
+        }
+        if entry.at < OffsetDateTime::UNIX_EPOCH {
+            return Err(Fault::Ancient(seq));
         }
         if entry.at > now + Duration::days(LATEST_DAYS) {
             return Err(Fault::Future(seq));

@@ -180,12 +180,13 @@ pub fn silent_hours(strikes: u32, hours: f64, since: f64) -> f64 {
     (hours / (hours + since)).powf(f64::from(strikes))
 }
 
-/// Hours of clean printing needed, for a fault that strikes at any moment.
+/// Hours of clean printing needed until silence is no likelier than `silent`, for a fault that
+/// strikes at any moment.
 ///
 /// # Formula
 /// E·(S^(−1/k) − 1)
-pub fn hours_needed(strikes: u32, hours: f64, cures: f64) -> f64 {
-    hours * (most_silence(cures).powf(-1.0 / f64::from(strikes.max(1))) - 1.0)
+pub fn hours_needed(strikes: u32, hours: f64, silent: f64) -> f64 {
+    hours * (silent.min(1.0).powf(-1.0 / f64::from(strikes.max(1))) - 1.0)
 }
 
 /// Evidence of clean prints after a fix: how well it agrees with cured, better, same, worse.

@@ -96,7 +96,7 @@ fn hours(given: asked::Hours) -> Answered {
     let strikes = whole("strikes", given.strikes, 1.0)?;
     let hours = bounded("hours", given.hours, 1e-6, 1e6)?;
     Ok(json!({
-        "hours_needed": proof::hours_needed(strikes, hours, cures),
+        "hours_needed": proof::hours_needed(strikes, hours, proof::most_silence(cures)),
         "silent_at_10": proof::silent_hours(strikes, hours, 10.0),
     }))
 }

@@ -131,6 +131,7 @@ async fn a_column_that_makes_no_sense_is_named() {
         ),
         (",2026-03-01,,,,,,,", "machine"),
         ("Teal,2036-03-01,,,,,,,", "future"),
+        ("Teal,0000-01-01,,,,,,,", "before 1970"),
     ] {
         let report = looked(&db, &format!("{head}{row}\n")).await;
         let what = report.problems.first().map_or("", |p| &p.what);
@@ -144,5 +145,23 @@ async fn a_column_that_makes_no_sense_is_named() {
         report.problems[0].what.contains("no column is called"),
         "{report:?}"
     );
+    db.remove().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_number_out_of_reach_is_not_taken_and_the_next_case_has_one() {
+    let db = fresh().await;
+    let largest = i64::MAX;
+    let text = format!(
+        "machine,number,opened\nTeal,{largest},2026-03-01\nTeal,7,2026-03-02\nTeal,-4,2026-03-03\n"
+    );
+    assert!(taken(&db, &text).await.taken);
+    let rows = db.store.latest_cases(9).await.unwrap();
+    let mut numbers: Vec<i64> = rows.iter().map(|r| r.number).collect();
+    numbers.sort_unstable();
+    assert_eq!(numbers, [1, 7, 8]);
+    let machine = db.store.machines().await.unwrap()[0].id;
+    let next = crate::kit::case(&db.store, machine, &[]).await;
+    assert_eq!(db.store.case_row(next).await.unwrap().number, 9);
     db.remove().await;
 }

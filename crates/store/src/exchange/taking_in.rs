@@ -23,6 +23,9 @@ use uuid::Uuid;
 /// Rows of entries written at once: a statement holds so many values and no more.
 const ROWS: usize = 4_000;
 
+/// A number wished for above that is none: the next ones would run out.
+const LARGEST_NUMBER: i64 = 1_000_000_000;
+
 /// One transaction that takes a history in; undone when it is dropped before [`TakingIn::finish`].
 #[derive(Debug)]
 pub struct TakingIn {
@@ -177,7 +180,8 @@ impl TakingIn {
     /// A number nobody has: the one wished for, else the next.
     fn free(&mut self, wished: Option<i64>) -> i64 {
         let next = self.numbers.last().map_or(1, |last| last + 1);
-        let number = wished.filter(|n| *n > 0 && !self.numbers.contains(n));
+        let free = |n: &i64| (1..=LARGEST_NUMBER).contains(n) && !self.numbers.contains(n);
+        let number = wished.filter(free);
         let number = number.unwrap_or(next);
         self.numbers.insert(number);
         number
