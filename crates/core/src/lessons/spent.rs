@@ -2,13 +2,10 @@
 
 use crate::case::{CaseState, HeldAnswer, Lost, Shows, Status};
 use serde::{Deserialize, Serialize};
-use time::OffsetDateTime;
 
 /// What a closed case cost.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Spent {
-    /// When it was opened.
-    pub opened_at: OffsetDateTime,
     /// Minutes of search and repair.
     pub minutes: f64,
     /// Grams of filament of search and proof.
@@ -33,7 +30,6 @@ impl Spent {
             _ => false,
         };
         Self {
-            opened_at: case.opened_at.unwrap_or(OffsetDateTime::UNIX_EPOCH),
             minutes: case.minutes,
             grams: case.grams,
             money: case.money,

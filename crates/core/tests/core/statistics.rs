@@ -32,7 +32,6 @@ fn lesson(minutes: f64, listed: f64, sure: f64, right: bool) -> Lesson {
             brier: 0.3,
         }),
         spent: Spent {
-            opened_at: datetime!(2026-11-20 10:00 UTC),
             minutes,
             grams: 12.0,
             money: 0.5,

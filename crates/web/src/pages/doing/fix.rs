@@ -11,6 +11,7 @@ use crate::pages::parts::work::{self, WorkView};
 use crate::pages::record::Recorded;
 use crate::pages::{Answer, Page, again};
 use crate::state::AppState;
+use crate::words::learned::cured_here;
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
@@ -19,7 +20,8 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::{Event, WorkId};
 use suspect_core::doing::{self, NewValue};
-use suspect_core::knowledge::{CauseId, Fix, FixId};
+use suspect_core::evidence::Facts;
+use suspect_core::knowledge::{CauseId, FixId, Knowledge};
 use suspect_core::ranking::rank;
 use suspect_store::think;
 
@@ -27,6 +29,8 @@ struct Mends {
     name: String,
     href: String,
     chance: String,
+    /// How it went here.
+    here: Option<String>,
 }
 
 /// A rung of the ladder: easy way, involved way, work-around.
@@ -94,7 +98,7 @@ fn page(
         action: case.below(&work_id.to_string()),
         kind: outcome::fix_kind(fix.kind),
         guide: guide(state, case, &work_id, &fix.work, asked),
-        mends: mends(state, fix),
+        mends: mends(k, facts, id),
         ladder_of,
         ladder,
         may_bring: may_bring(k, fix),
@@ -118,16 +122,19 @@ fn page(
     Ok(page.render()?)
 }
 
-fn mends(state: &AppState, fix: &Fix) -> Vec<Mends> {
+fn mends(k: &Knowledge, facts: &Facts, fix: FixId) -> Vec<Mends> {
+    let learned = facts.learned.as_deref();
     let view = |(c, p): &(CauseId, f64)| {
-        let cause = state.knowledge.cause(*c);
+        let cause = k.cause(*c);
+        let here = learned.and_then(|l| l.cure(fix, *c));
         Mends {
             name: cause.name.clone(),
             href: urls::suspect(&cause.id),
             chance: show::percent(*p),
+            here: here.map(|cure| cured_here(&cure)),
         }
     };
-    fix.cures.iter().map(view).collect()
+    k.fix(fix).cures.iter().map(view).collect()
 }
 
 /// A value that a fix changes, with its unit; empty where it is not known.

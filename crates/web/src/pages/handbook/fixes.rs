@@ -9,6 +9,7 @@ use crate::pages::parts::link::Link;
 use crate::pages::parts::proving::proof_takes;
 use crate::pages::parts::schools::{self, SchoolLine};
 use crate::state::AppState;
+use crate::words::learned::cured_here;
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
@@ -106,12 +107,22 @@ pub async fn show(State(state): State<AppState>, Known(x): Known<FixId>) -> Page
     let fix = k.fix(x);
     let mut cures: Vec<_> = fix.cures.clone();
     cures.sort_by(|a, b| b.1.total_cmp(&a.1));
+    // The page is read without the shop's own numbers too.
+    let learned = state
+        .store
+        .shop_learned(k, state.now())
+        .await
+        .ok()
+        .flatten();
     let cure = |(c, chance): &(CauseId, f64)| {
         let Link { href, name } = cause_link(k, *c);
         Named {
             href,
             name,
-            word: show::percent(*chance),
+            word: match learned.as_deref().and_then(|l| l.cure(x, *c)) {
+                Some(here) => format!("{}; {}", show::percent(*chance), cured_here(&here)),
+                None => show::percent(*chance),
+            },
         }
     };
     let tries = k

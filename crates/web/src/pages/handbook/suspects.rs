@@ -8,7 +8,7 @@ use crate::pages::parts::link::Link;
 use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{CautionView, cautions};
 use crate::state::AppState;
-use crate::words::learned::{self as words, learned_here};
+use crate::words::learned::{cured_here, learned_here};
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
@@ -238,7 +238,7 @@ fn fixes(k: &Knowledge, cause: CauseId, learned: Option<&Learned>) -> Vec<FixRow
                 chance: show::percent(k.cure(*x, cause)),
                 here: learned
                     .and_then(|l| l.cure(*x, cause))
-                    .map(|cure| words::cured_here(&cure)),
+                    .map(|cure| cured_here(&cure)),
                 steps: fix.work.steps.iter().map(|s| s.text.clone()).collect(),
                 cautions: cautions(k, &fix.work.cautions),
                 schools: schools::of_fix(k, None, *x),

@@ -91,34 +91,27 @@ pub async fn show(
 }
 
 /// The columns, each with where a touch on it leads: sorted by it, and the other way round.
+/// Machines stand in no order of their own.
 fn heads(asked: &Asked) -> Vec<Head> {
     let columns = [
-        ("Case", SortBy::Number),
-        ("Machine", SortBy::Closed),
-        ("It was", SortBy::Cause),
-        ("What did it", SortBy::Fix),
-        ("Outcome", SortBy::Outcome),
-        ("Cost", SortBy::Minutes),
-        ("Closed", SortBy::Closed),
+        ("Case", Some(SortBy::Number)),
+        ("Machine", None),
+        ("It was", Some(SortBy::Cause)),
+        ("What did it", Some(SortBy::Fix)),
+        ("Outcome", Some(SortBy::Outcome)),
+        ("Cost", Some(SortBy::Minutes)),
+        ("Closed", Some(SortBy::Closed)),
     ];
-    let head = |(at, (name, by)): (usize, (&'static str, SortBy))| {
-        let here = asked.sort() == by && at != 1;
-        Head {
-            name,
-            // Machines stand in no order of their own.
-            href: if at == 1 {
-                String::new()
-            } else {
-                asked.sorted(by)
-            },
-            sorted: match (here, asked.upwards()) {
-                (false, _) => "",
-                (true, true) => "ascending",
-                (true, false) => "descending",
-            },
-        }
+    let head = |(name, by): (&'static str, Option<SortBy>)| Head {
+        name,
+        href: by.map(|by| asked.sorted(by)).unwrap_or_default(),
+        sorted: match (by == Some(asked.sort()), asked.upwards()) {
+            (false, _) => "",
+            (true, true) => "ascending",
+            (true, false) => "descending",
+        },
     };
-    columns.into_iter().enumerate().map(head).collect()
+    columns.into_iter().map(head).collect()
 }
 
 /// "Tighten the pulley's screws: 3 cases, last on 4 Nov 2026".
