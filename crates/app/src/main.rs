@@ -2,7 +2,7 @@
 //! to the fix.
 //!
 //! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`,
-//! `history` (`backup`, `restore`, `records`), `knowledge`, `trial`, `export`; `demo` the made-up
+//! `trials`, `history` (`backup`, `restore`, `records`), `knowledge`, `vignettes`, `export`; `demo` the made-up
 //! workshop, `files` reading and its errors, `memory` what the allocator gives back.
 
 mod demo;
@@ -18,7 +18,8 @@ mod rank;
 mod rehearse;
 mod serve;
 mod stand_in;
-mod trial;
+mod trials;
+mod vignettes;
 
 use clap::{Parser, Subcommand};
 use std::io::Write;
@@ -48,6 +49,11 @@ enum Command {
     Learn {
         #[command(subcommand)]
         command: learn::Command,
+    },
+    /// Trials: which of many differences is guilty. Needs no database.
+    Trials {
+        #[command(subcommand)]
+        command: trials::Command,
     },
     /// Serve the pages.
     Serve(serve::Options),
@@ -150,6 +156,7 @@ fn main() -> ExitCode {
         Command::Gcode(options) => gcode::run(&options),
         Command::Rehearse(options) => rehearse::run(&options),
         Command::Learn { command } => learn::run(&command),
+        Command::Trials { command } => trials::run(&command),
         Command::Serve(options) => {
             memory::hand_back_large_blocks();
             asynchronous(serve::run(&options))
@@ -167,7 +174,7 @@ fn main() -> ExitCode {
                 knowledge,
                 against,
                 json,
-            } => trial::run(&folder, knowledge.as_deref(), against.as_deref(), json),
+            } => vignettes::run(&folder, knowledge.as_deref(), against.as_deref(), json),
         },
     };
     result.unwrap_or_else(|e| {

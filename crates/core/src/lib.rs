@@ -14,7 +14,8 @@
 //! - [`export`]: the knowledge in open formats
 //! - [`glossary`]: words of the trade found in a text
 //! - [`search`]: the knowledge found by a person's own words
-//! - [`trial`]: the knowledge tried on vignettes
+//! - [`trials`]: which of many differences is guilty, with the fewest prints
+//! - [`vignettes`]: the knowledge examined on vignettes
 //! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what
 //!   is missing
 //! - [`stuck`]: what to do when nothing helps
@@ -89,6 +90,7 @@ pub mod stuck;
 #[cfg(feature = "testing")]
 pub mod testing;
 pub mod text;
-pub mod trial;
+pub mod trials;
+pub mod vignettes;
 pub mod wear;
 pub mod work_id;

@@ -3,12 +3,13 @@
 //! small networks the exact optimum is the measure.
 //!
 //! `world` draws cases, `player` follows a strategy through one, `optimum` solves small networks,
-//! `floor` plays years of a workshop that learns.
+//! `floor` plays years of a workshop that learns, `trials` finds the guilty one of a list.
 #![warn(missing_docs)]
 
 pub mod floor;
 mod optimum;
 mod player;
+pub mod trials;
 mod world;
 
 pub use optimum::{SmallNetworks, small_networks};

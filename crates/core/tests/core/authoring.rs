@@ -2,7 +2,7 @@
 
 use suspect_core::case::report::{Mode, line_up};
 use suspect_core::knowledge::Knowledge;
-use suspect_core::trial;
+use suspect_core::vignettes;
 
 const GUIDE: &str = include_str!("../../../../docs/knowledge-authoring.md");
 
@@ -45,9 +45,9 @@ fn the_guides_example_loads_and_its_suspect_leads() {
     let [(_, vignette)] = &blocks("json")[..] else {
         panic!("one vignette")
     };
-    let vignette = trial::read(&knowledge, "guide", vignette).unwrap();
+    let vignette = vignettes::read(&knowledge, "guide", vignette).unwrap();
     assert!(
-        trial::run(&knowledge, std::slice::from_ref(&vignette))
+        vignettes::run(&knowledge, std::slice::from_ref(&vignette))
             .failures
             .is_empty()
     );

@@ -33,4 +33,6 @@ mod safety;
 mod statistics;
 mod stops;
 mod trade;
+mod trials;
+mod trials_properties;
 mod vignettes;

@@ -3,7 +3,7 @@
 use std::path::Path;
 use suspect_core::case::file::FileError;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::trial::{self, Vignette};
+use suspect_core::vignettes::{self, Vignette};
 
 fn vignettes(knowledge: &Knowledge) -> Vec<Vignette> {
     let root = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../vignettes");
@@ -19,7 +19,7 @@ fn vignettes(knowledge: &Knowledge) -> Vec<Vignette> {
             );
             let text = std::fs::read_to_string(&file).unwrap();
             out.push(
-                trial::read(knowledge, &name, &text).unwrap_or_else(|e| panic!("{name}: {e}")),
+                vignettes::read(knowledge, &name, &text).unwrap_or_else(|e| panic!("{name}: {e}")),
             );
         }
     }
@@ -54,7 +54,7 @@ fn the_knowledge_stands_its_trial() {
             "no vignette in {folder}"
         );
     }
-    let result = trial::run(&knowledge, &vignettes);
+    let result = vignettes::run(&knowledge, &vignettes);
     let failures: Vec<String> = result
         .failures
         .iter()
@@ -74,7 +74,7 @@ fn the_knowledge_stands_its_trial() {
 #[test]
 fn a_trial_counts_what_it_says_it_counts() {
     let knowledge = Knowledge::shipped();
-    let right = trial::run(
+    let right = vignettes::run(
         &knowledge,
         &[slipped(r#"{ "leader": "pulley-slips", "next": ["tighten-pulley"] }"#).unwrap()],
     );
@@ -96,7 +96,7 @@ fn a_trial_counts_what_it_says_it_counts() {
             .sum::<usize>(),
         knowledge.causes.len()
     );
-    let wrong = trial::run(
+    let wrong = vignettes::run(
         &knowledge,
         &[slipped(
             r#"{ "leader": "belt-loose", "not_leader": "pulley-slips", "leader_at_most": 0.5 }"#,
@@ -137,5 +137,5 @@ fn slipped(expect: &str) -> Result<Vignette, FileError> {
                  {{ "id": "pulley-mark", "state": "slips" }}, {{ "id": "shift-size",
                      "state": "any-size" }} ], "expect": {expect} }}"#
     );
-    trial::read(&Knowledge::shipped(), "a", &text)
+    vignettes::read(&Knowledge::shipped(), "a", &text)
 }

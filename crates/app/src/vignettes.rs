@@ -5,7 +5,7 @@ use anyhow::{Context, Result, bail};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::trial::{self, Share, Shift, Trial, Vignette};
+use suspect_core::vignettes::{self, Examination, Share, Shift, Vignette};
 
 /// Largest vignette that is read, in bytes.
 const LARGEST: u64 = 1024 * 1024;
@@ -35,14 +35,14 @@ pub fn run(
             };
             // What only the newer one can say cannot be compared.
             let (before, _) = read(&old, folder, &files, false)?;
-            let (now, shifts) = trial::against((&old, &before), (&knowledge, &vignettes));
+            let (now, shifts) = vignettes::against((&old, &before), (&knowledge, &vignettes));
             match json {
                 true => serde_json::to_string_pretty(&shifts)? + "\n",
                 false => told(&now) + &told_against(&shifts),
             }
         }
         None => {
-            let result = trial::run(&knowledge, &vignettes);
+            let result = vignettes::run(&knowledge, &vignettes);
             match json {
                 true => serde_json::to_string_pretty(&result)? + "\n",
                 false => told(&result),
@@ -73,7 +73,7 @@ fn read(
             .with_extension("")
             .to_string_lossy()
             .replace('\\', "/");
-        match trial::read(knowledge, &name, &text) {
+        match vignettes::read(knowledge, &name, &text) {
             Ok(vignette) => vignettes.push(vignette),
             Err(e) => {
                 refused += 1;
@@ -118,9 +118,9 @@ fn collect(folder: &Path, files: &mut Vec<PathBuf>) -> std::io::Result<()> {
 }
 
 /// The figures as text: what failed first, then the shares, then the calibration.
-fn told(trial: &Trial) -> String {
+fn told(examination: &Examination) -> String {
     let mut lines = Vec::new();
-    for failure in &trial.failures {
+    for failure in &examination.failures {
         lines.push(format!("{}: {}", failure.name, failure.why));
         lines.extend(failure.wrong.iter().map(|line| format!("    {line}")));
         lines.extend(
@@ -130,17 +130,17 @@ fn told(trial: &Trial) -> String {
                 .map(|line| format!("      {line}")),
         );
     }
-    if !trial.failures.is_empty() {
+    if !examination.failures.is_empty() {
         lines.push(String::new());
     }
-    lines.push(format!("{:32} {:4}", "vignettes", trial.vignettes));
+    lines.push(format!("{:32} {:4}", "vignettes", examination.vignettes));
     let shares = [
-        ("leader right", trial.leader_right),
-        ("in the top three", trial.in_top_three),
-        ("next step as expected", trial.next_right),
-        ("early steps early", trial.early_right),
-        ("kept from leading", trial.kept_back),
-        ("spread in early cases", trial.spread),
+        ("leader right", examination.leader_right),
+        ("in the top three", examination.in_top_three),
+        ("next step as expected", examination.next_right),
+        ("early steps early", examination.early_right),
+        ("kept from leading", examination.kept_back),
+        ("spread in early cases", examination.spread),
     ];
     let share = |(name, s): &(&str, Share)| {
         format!(
@@ -153,15 +153,15 @@ fn told(trial: &Trial) -> String {
     lines.extend(shares.iter().filter(|(_, s)| s.of > 0).map(share));
     lines.push(format!(
         "{:32} {:4.2}",
-        "mean rank of the truth", trial.mean_rank
+        "mean rank of the truth", examination.mean_rank
     ));
     lines.push(format!(
         "{:32} {:4.2}",
-        "mean probability of the truth", trial.mean_probability
+        "mean probability of the truth", examination.mean_probability
     ));
-    lines.push(format!("{:32} {:5.3}", "Brier score", trial.brier));
+    lines.push(format!("{:32} {:5.3}", "Brier score", examination.brier));
     lines.push("calibration      statements   said   came true".into());
-    for (n, bin) in trial.calibration.iter().enumerate() {
+    for (n, bin) in examination.calibration.iter().enumerate() {
         let range = format!("{:3} to {:3} %", n * 10, n * 10 + 10);
         lines.push(if bin.statements == 0 {
             format!("  {range}   {:10}      –           –", 0)

@@ -1,6 +1,6 @@
 //! What a change of the knowledge did to the vignettes: which got better, which worse.
 
-use super::{Trial, Vignette, run};
+use super::{Examination, Vignette, run};
 use crate::knowledge::Knowledge;
 use serde::Serialize;
 
@@ -36,7 +36,7 @@ impl Shift {
 pub fn against(
     old: (&Knowledge, &[Vignette]),
     new: (&Knowledge, &[Vignette]),
-) -> (Trial, Vec<Shift>) {
+) -> (Examination, Vec<Shift>) {
     let before = run(old.0, old.1);
     let now = run(new.0, new.1);
     let mut shifts: Vec<Shift> = now

@@ -1,25 +1,25 @@
 //! What is right and wrong with the answer to one vignette.
 
-use super::{Failure, Trial, Vignette};
+use super::{Examination, Failure, Vignette};
 use crate::case::report::{CauseReport, EvidenceReport, Report};
 
 /// Ledger rows shown per suspect when a vignette fails.
 const ROWS: usize = 6;
 
-pub(super) fn judge(vignette: &Vignette, report: &Report, trial: &mut Trial) {
+pub(super) fn judge(vignette: &Vignette, report: &Report, examination: &mut Examination) {
     let mut verdict = Verdict {
         vignette,
         report,
         wrong: Vec::new(),
         concerned: vec![report.line_up[0].cause.clone()],
     };
-    verdict.leader(trial);
-    verdict.top_three(trial);
-    verdict.next(trial);
-    verdict.early(trial);
-    verdict.not_leader(trial);
-    verdict.spread(trial);
-    trial.failures.extend(verdict.failure());
+    verdict.leader(examination);
+    verdict.top_three(examination);
+    verdict.next(examination);
+    verdict.early(examination);
+    verdict.not_leader(examination);
+    verdict.spread(examination);
+    examination.failures.extend(verdict.failure());
 }
 
 /// What is wrong with the answer to a vignette, while it is looked through.
@@ -39,7 +39,7 @@ impl Verdict<'_> {
         format!("{} leads with {percent:.0} %", leader.cause)
     }
 
-    fn leader(&mut self, trial: &mut Trial) {
+    fn leader(&mut self, examination: &mut Examination) {
         let expect = &self.vignette.expect;
         let expected = match expect.leader.0.is_empty() {
             true => &expect.truth,
@@ -49,7 +49,7 @@ impl Verdict<'_> {
             return;
         }
         let right = expected.has(&self.report.line_up[0].cause);
-        trial.leader_right.count(right);
+        examination.leader_right.count(right);
         if !right {
             let came = self.came();
             let wrong = format!("expected {} to lead, but {came}", expected.said());
@@ -58,7 +58,7 @@ impl Verdict<'_> {
         }
     }
 
-    fn top_three(&mut self, trial: &mut Trial) {
+    fn top_three(&mut self, examination: &mut Examination) {
         let expected = &self.vignette.expect.top_three.0;
         let truth = self.vignette.truth();
         if truth.is_empty() && expected.is_empty() {
@@ -70,7 +70,7 @@ impl Verdict<'_> {
         let missing: Vec<String> = missing.cloned().collect();
         let among = truth.iter().any(|t| first.contains(&t.as_str()));
         let right = missing.is_empty() && (truth.is_empty() || among);
-        trial.in_top_three.count(right);
+        examination.in_top_three.count(right);
         if !right {
             let named = match missing.is_empty() {
                 true => truth.join(" or "),
@@ -84,14 +84,14 @@ impl Verdict<'_> {
         }
     }
 
-    fn next(&mut self, trial: &mut Trial) {
+    fn next(&mut self, examination: &mut Examination) {
         let expected = &self.vignette.expect.next;
         if expected.0.is_empty() {
             return;
         }
         let first = self.report.next.first();
         let first = first.map_or("nothing", |s| s.id.as_str());
-        trial.next_right.count(expected.has(first));
+        examination.next_right.count(expected.has(first));
         if !expected.has(first) {
             self.wrong.push(format!(
                 "expected the next step to be {}, but {first} is advised",
@@ -100,7 +100,7 @@ impl Verdict<'_> {
         }
     }
 
-    fn early(&mut self, trial: &mut Trial) {
+    fn early(&mut self, examination: &mut Examination) {
         let expected = &self.vignette.expect.early.0;
         if expected.is_empty() {
             return;
@@ -111,7 +111,7 @@ impl Verdict<'_> {
             .iter()
             .filter(|id| !first.contains(&id.as_str()))
             .collect();
-        trial.early_right.count(late.is_empty());
+        examination.early_right.count(late.is_empty());
         for id in late {
             let first = first.join(", ");
             let wrong = format!("expected {id} among the first three steps, which are {first}");
@@ -119,14 +119,14 @@ impl Verdict<'_> {
         }
     }
 
-    fn not_leader(&mut self, trial: &mut Trial) {
+    fn not_leader(&mut self, examination: &mut Examination) {
         let barred = &self.vignette.expect.not_leader;
         if barred.0.is_empty() {
             return;
         }
         let leader = &self.report.line_up[0].cause;
         let held = !barred.has(leader);
-        trial.kept_back.count(held);
+        examination.kept_back.count(held);
         if !held {
             let wrong = format!("{leader} must not lead, but {}", self.came());
             self.wrong.push(wrong);
@@ -135,12 +135,12 @@ impl Verdict<'_> {
         }
     }
 
-    fn spread(&mut self, trial: &mut Trial) {
+    fn spread(&mut self, examination: &mut Examination) {
         let Some(most) = self.vignette.expect.leader_at_most else {
             return;
         };
         let spread = self.report.line_up[0].probability <= most;
-        trial.spread.count(spread);
+        examination.spread.count(spread);
         if !spread {
             let most = most * 100.0;
             let wrong = format!("expected no leader above {most:.0} %, but {}", self.came());

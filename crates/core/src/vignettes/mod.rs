@@ -1,6 +1,6 @@
-//! Trial of the knowledge over vignettes: cases whose answer is known beforehand.
+//! Examination of the knowledge over vignettes: cases whose answer is known beforehand.
 //!
-//! A vignette is a case file with one member more, `expect`. The trial ranks the case and compares:
+//! A vignette is a case file with one member more, `expect`. The examination ranks the case and compares:
 //! is the right suspect in front, how far behind is it otherwise, do the probabilities mean what
 //! they say.
 
@@ -70,7 +70,7 @@ pub struct Bin {
 
 /// The figures over all vignettes.
 #[derive(Debug, Default, Serialize)]
-pub struct Trial {
+pub struct Examination {
     /// Vignettes run.
     pub vignettes: usize,
     /// The leader is the truth, or the expected one.
@@ -111,18 +111,21 @@ pub struct Standing {
 }
 
 /// Ranks every vignette and compares.
-pub fn run(knowledge: &Knowledge, vignettes: &[Vignette]) -> Trial {
-    let mut trial = Trial {
+pub fn run(knowledge: &Knowledge, vignettes: &[Vignette]) -> Examination {
+    let mut examination = Examination {
         vignettes: vignettes.len(),
-        ..Trial::default()
+        ..Examination::default()
     };
     let (mut ranks, mut truths, mut known) = (0usize, 0usize, 0usize);
     for vignette in vignettes {
         let report = line_up(knowledge, &vignette.facts, Mode::Full);
-        judge(vignette, &report, &mut trial);
+        judge(vignette, &report, &mut examination);
         let told = vignette.truth().first();
-        let missed = trial.failures.last().filter(|f| f.name == vignette.name);
-        trial.standings.push(Standing {
+        let missed = examination
+            .failures
+            .last()
+            .filter(|f| f.name == vignette.name);
+        examination.standings.push(Standing {
             name: vignette.name.clone(),
             missed: missed.map_or(0, |f| f.wrong.len()),
             truth: told.and_then(|t| {
@@ -140,24 +143,28 @@ pub fn run(knowledge: &Knowledge, vignettes: &[Vignette]) -> Trial {
             if acts {
                 ranks += place + 1;
                 truths += 1;
-                trial.mean_probability += line.probability;
+                examination.mean_probability += line.probability;
             }
-            trial.brier += (line.probability - f64::from(u8::from(acts))).powi(2);
-            let bin =
-                &mut trial.calibration[((line.probability * BINS as f64) as usize).min(BINS - 1)];
+            examination.brier += (line.probability - f64::from(u8::from(acts))).powi(2);
+            let bin = &mut examination.calibration
+                [((line.probability * BINS as f64) as usize).min(BINS - 1)];
             bin.statements += 1;
             bin.said += line.probability;
             bin.came_true += f64::from(u8::from(acts));
         }
     }
     if truths > 0 {
-        trial.mean_rank = ranks as f64 / truths as f64;
-        trial.mean_probability /= truths as f64;
-        trial.brier /= known as f64;
+        examination.mean_rank = ranks as f64 / truths as f64;
+        examination.mean_probability /= truths as f64;
+        examination.brier /= known as f64;
     }
-    for bin in trial.calibration.iter_mut().filter(|b| b.statements > 0) {
+    for bin in examination
+        .calibration
+        .iter_mut()
+        .filter(|b| b.statements > 0)
+    {
         bin.said /= bin.statements as f64;
         bin.came_true /= bin.statements as f64;
     }
-    trial
+    examination
 }
