@@ -15,6 +15,7 @@
 //! - [`glossary`]: words of the trade found in a text
 //! - [`search`]: the knowledge found by a person's own words
 //! - [`trials`]: which of many differences is guilty, with the fewest prints
+//! - [`series`]: a trial series as a log: its list, pieces, grades, end
 //! - [`vignettes`]: the knowledge examined on vignettes
 //! - [`intake`]: taking a case in: places to touch, words understood, questions worth asking, what
 //!   is missing
@@ -83,6 +84,7 @@ pub mod ranking;
 pub mod refusal;
 pub mod safety;
 pub mod search;
+pub mod series;
 pub mod settings;
 pub mod similar;
 pub mod statistics;

@@ -7,6 +7,7 @@ use crate::nearest::short;
 use crate::parts::{PARTS, has};
 use crate::profile::{Context, ContextProblem, FieldId};
 use crate::refusal::{NotNow, Problem, Refusal, Stopped};
+use crate::series::{Keep, LONGEST as LONGEST_SERIES};
 use crate::{safety, text};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -82,6 +83,15 @@ pub enum MachineEvent {
         /// Its name as it came.
         #[serde(default)]
         name: String,
+    },
+    /// A trial series ended: the settings to keep.
+    Settled {
+        /// Identifier of the series.
+        series: String,
+        /// What was looked for.
+        name: String,
+        /// What is kept, at which value.
+        keep: Vec<Keep>,
     },
     /// It stands still until further notice.
     OutOfService {
@@ -207,6 +217,9 @@ pub fn accept(
         }
         MachineEvent::Benched { reading, .. } => holds(reading)
             .map_err(|why| Refusal::invalid("measure", ReadingProblem::Together(why.to_string()))),
+        MachineEvent::Settled { name, .. } => {
+            text::optional(name, LONGEST_SERIES).map_err(|e| Refusal::invalid("name", e))
+        }
         MachineEvent::Filed { name, .. } => {
             text::optional(name, text::LONGEST_NAME).map_err(|e| Refusal::invalid("name", e))
         }

@@ -6,8 +6,8 @@
 //! settings give the same bytes.
 //!
 //! `region` holds outlines, `stack` parts and levels, `mesh` the surface, `strokes` raised and sunk
-//! signs, `settings` what a piece is made for, `shapes` the nine, `write` the formats, `views` what
-//! a drawing shows.
+//! signs, `settings` what a piece is made for, `shapes` the nine, `sheets` how they are
+//! read, `write` the formats, `views` what a drawing shows.
 
 #![warn(missing_docs)]
 
@@ -15,6 +15,7 @@ mod mesh;
 mod region;
 mod settings;
 mod shapes;
+pub mod sheets;
 mod stack;
 mod strokes;
 mod views;
@@ -23,7 +24,7 @@ mod write;
 pub use mesh::{Mesh, mesh};
 pub use region::{Point, Region};
 pub use settings::{Settings, SettingsProblem};
-pub use shapes::{PIECES, Piece, piece};
+pub use shapes::{NoPiece, PIECES, Piece, piece};
 pub use stack::{Part, Refused, Solid};
 pub use views::{Side, Spot, Views};
 pub use write::{stl, three_mf};

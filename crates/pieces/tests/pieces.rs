@@ -2,6 +2,7 @@
 
 use proptest::prelude::*;
 use sha2::{Digest, Sha256};
+use suspect_pieces::sheets;
 use suspect_pieces::{PIECES, Region, Settings, Solid, mesh, stl, three_mf};
 
 fn hash(bytes: &[u8]) -> String {
@@ -170,6 +171,33 @@ fn spots_lie_on_their_piece() {
             }
         }
     }
+}
+
+/// Every identifier of the reading sheets is known, every feature has its spot, every piece its
+/// sheet.
+#[test]
+fn reading_sheets_speak_of_what_is_there() {
+    let knowledge = suspect_core::knowledge::Knowledge::shipped();
+    assert_eq!(sheets::problems(&knowledge), Vec::<String>::new());
+    for piece in PIECES {
+        let sheet = sheets::sheet(piece.id).unwrap_or_else(|| panic!("{} has no sheet", piece.id));
+        let spots = (piece.spots)(&Settings::default());
+        let spots: Vec<&str> = spots.iter().map(|s| s.feature).collect();
+        let features: Vec<&str> = sheet.features.iter().map(|f| f.id.as_str()).collect();
+        let missing: Vec<_> = features.iter().filter(|f| !spots.contains(f)).collect();
+        assert!(missing.is_empty(), "{}: {missing:?}", piece.id);
+        assert!(sheet.features.iter().all(|f| !f.readings.is_empty()));
+    }
+    let bollards = sheets::sheet("bollards").unwrap();
+    let denied = bollards.feature("gaps").unwrap().denied(&knowledge);
+    assert_eq!(denied, [("strings".to_owned(), "none".to_owned())]);
+    let slope = sheets::sheet("deck").unwrap().feature("slope").unwrap();
+    let denied = slope.denied(&knowledge);
+    assert_eq!(
+        denied,
+        [("slope-gaps".to_owned(), "absent".to_owned())],
+        "stairs are ordinary"
+    );
 }
 
 /// A random stack of boxes and rounds.

@@ -14,6 +14,7 @@
 //! - [`machines`], `settings`, [`pictures`], [`print_files`], [`help_links`], [`past`]: logs of
 //!   machines and of the workshop, photos, texts of print files with their figures, links for
 //!   helpers, what is learnt from closed cases
+//! - [`series`]: trial series, their logs and photos of pieces
 //! - [`changes`]: what other processes stored
 //! - `start`: tables, demo and rows set up under locks, any number of processes at once
 //! - `gate`: turns at the database; `thinking`: turns at the processor
@@ -38,6 +39,7 @@ pub mod pictures;
 pub mod print_files;
 mod projection;
 pub mod records;
+pub mod series;
 mod settings;
 mod stamp;
 mod start;

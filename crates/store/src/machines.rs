@@ -259,6 +259,7 @@ async fn apply(
         | MachineEvent::Fitted { .. }
         | MachineEvent::Reached { .. }
         | MachineEvent::Filed { .. }
+        | MachineEvent::Settled { .. }
         | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);

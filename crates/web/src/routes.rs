@@ -23,6 +23,10 @@ use crate::pages::intake::{
     upload,
 };
 use crate::pages::records::{self, again, close, held, learning, own, reopen};
+use crate::pages::trials::{
+    begin, differences, finish, ladder as reading_a_ladder, list as series_list, make, piece,
+    show as series, tray,
+};
 use crate::pages::{live, patterns};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
@@ -40,6 +44,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(help())
         .merge(bench())
         .merge(files())
+        .merge(trials())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))
@@ -57,6 +62,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .layer(DefaultBodyLimit::max(upload::LARGEST_UPLOAD))
         .merge(file_uploads())
         .merge(records_uploads())
+        .merge(photos_of_pieces())
         .method_not_allowed_fallback(error_page::wrong_method)
         .with_state(state.clone());
     let endless = Router::new()
@@ -208,6 +214,45 @@ fn file_uploads() -> Router<AppState> {
             get(print_files::form_for_machine).post(print_files::add_to_machine),
         )
         .layer(DefaultBodyLimit::max(print_files::LARGEST_UPLOAD))
+}
+
+/// Photos of the pieces of a series.
+fn photos_of_pieces() -> Router<AppState> {
+    Router::new()
+        .route("/trials/{series}/photo", post(piece::photo))
+        .route("/trials/{series}/pieces/{piece}/photo", post(piece::photo))
+        .layer(DefaultBodyLimit::max(piece::LARGEST_UPLOAD))
+}
+
+fn trials() -> Router<AppState> {
+    Router::new()
+        .route("/trials", get(series_list::show).post(begin::begin))
+        .route("/trials/new", get(begin::form))
+        .route("/trials/ladder", get(reading_a_ladder::show))
+        .route("/trials/{series}", get(series::show))
+        .route(
+            "/trials/{series}/differences",
+            get(differences::form).post(differences::set),
+        )
+        .route("/trials/{series}/choose", get(make::choose))
+        .route("/trials/{series}/pieces", post(make::make))
+        .route(
+            "/trials/{series}/pieces/{piece}",
+            get(piece::show).post(piece::look),
+        )
+        .route("/trials/{series}/pieces/{piece}/label", get(piece::label))
+        .route("/trials/{series}/pictures/{picture}", get(piece::picture))
+        .route(
+            "/trials/{series}/pictures/{picture}/small",
+            get(piece::small),
+        )
+        .route("/trials/{series}/tray", get(tray::show))
+        .route("/trials/{series}/retract", post(tray::retract))
+        .route(
+            "/trials/{series}/finish",
+            get(finish::form).post(finish::end),
+        )
+        .route("/trials/{series}/report.md", get(finish::markdown))
 }
 
 /// A whole history may come in.

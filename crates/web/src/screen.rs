@@ -68,6 +68,7 @@ pub fn place() -> &'static str {
         ["bench", ..] => "bench",
         ["records" | "again", ..] => "records",
         ["statistics", ..] => "figures",
+        ["trials" | "pieces", ..] => "trials",
         ["handbook" | "suspects", ..] => "handbook",
         _ => "",
     }

@@ -141,3 +141,18 @@ pub fn records_of(what: &str, id: &str) -> String {
 pub fn handbook_measure(id: &str) -> String {
     format!("{MEASURES}/{id}")
 }
+
+/// Trial series and test pieces.
+pub const TRIALS: &str = "/trials";
+/// Test pieces.
+pub const PIECES: &str = "/pieces";
+
+/// A trial series: what is known, the next piece.
+pub fn series(id: Uuid) -> String {
+    format!("{TRIALS}/{id}")
+}
+
+/// A test piece: its drawing, its reading sheet.
+pub fn piece(id: &str) -> String {
+    format!("{PIECES}/{id}")
+}

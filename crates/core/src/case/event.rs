@@ -10,6 +10,7 @@ use crate::evidence::Confidence;
 use crate::knowledge::TryResult;
 use crate::measures::Reading;
 use crate::picture::{Judgement, Mark};
+use crate::series::Word;
 use crate::settings::Conversion;
 use crate::work_id::WorkId;
 use serde::{Deserialize, Serialize};
@@ -292,6 +293,9 @@ pub enum Event {
         /// The suspect, in the workshop's words.
         name: String,
     },
+    /// What a trial series says of the causes that its differences name. It replaces what the same
+    /// series said before.
+    Trialled(Word),
     /// The same trouble had been opened twice: what the other case knew was added here.
     Joined {
         /// The other case's identifier.

@@ -29,6 +29,7 @@ impl Event {
                 | Event::Lost(_)
                 | Event::OwnChecked { .. }
                 | Event::OwnSuspected { .. }
+                | Event::Trialled(_)
                 | Event::SameAs { .. }
                 | Event::Joined { .. }
         )

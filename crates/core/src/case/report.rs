@@ -126,6 +126,10 @@ pub enum EvidenceReport {
         own: usize,
         decibans: f64,
     },
+    Trials {
+        trials: usize,
+        decibans: f64,
+    },
 }
 
 /// Surprise.
@@ -292,6 +296,10 @@ fn evidence(knowledge: &Knowledge, evidence: &Evidence, ledger: &[f64]) -> Vec<E
             decibans,
         },
         Source::Own(n, ..) => EvidenceReport::Own { own: n, decibans },
+        Source::Trials(n) => EvidenceReport::Trials {
+            trials: n,
+            decibans,
+        },
     })
     .collect()
 }

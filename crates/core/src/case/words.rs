@@ -3,6 +3,7 @@
 use super::event::{Entry, Event};
 use super::replay::active;
 use crate::knowledge::Knowledge;
+use crate::series::Word;
 
 /// Characters of a case that are looked through.
 const MOST: usize = 100_000;
@@ -42,7 +43,9 @@ fn said<'a>(knowledge: &'a Knowledge, event: &'a Event) -> Vec<&'a str> {
                 .collect()
         }
         Event::OwnChecked { name, outcome, .. } => vec![name, outcome],
-        Event::OwnFixed { name, .. } | Event::OwnSuspected { name } => vec![name],
+        Event::OwnFixed { name, .. }
+        | Event::OwnSuspected { name }
+        | Event::Trialled(Word { name, .. }) => vec![name],
         Event::StopCleared { by, reason, .. } | Event::Moved { by, reason, .. } => {
             vec![by, reason]
         }

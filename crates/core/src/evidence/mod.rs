@@ -17,6 +17,7 @@ use crate::identified::identified;
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
 use crate::learning::Learned;
 use crate::profile::Context;
+use crate::series::SUPERSEDED;
 use crate::settings::Settings;
 use groups::{Group, group_of, groups, repeat};
 use std::collections::BTreeMap;
@@ -103,6 +104,19 @@ pub struct OwnWord {
     pub speaks: Option<(Option<CauseId>, f64)>,
 }
 
+/// What a trial series says of causes.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TrialWord {
+    /// Identifier of the series.
+    pub series: String,
+    /// What it is called.
+    pub name: String,
+    /// Looks it rests on.
+    pub looks: u32,
+    /// Decibans of each cause that it names, against whoever is not listed.
+    pub causes: Vec<(CauseId, f64)>,
+}
+
 /// Everything known of a case, each part checked against the knowledge.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Facts {
@@ -118,6 +132,8 @@ pub struct Facts {
     pub cleared: Vec<(CauseId, Confidence)>,
     /// What checks and fixes of the workshop's own said.
     pub own: Vec<OwnWord>,
+    /// What trial series said.
+    pub trials: Vec<TrialWord>,
     /// What outcomes taught of this machine. Not of the case: whoever ranks puts it in.
     pub learned: Option<Arc<Learned>>,
 }
@@ -133,6 +149,8 @@ pub enum Source {
     Cleared(CauseId, Confidence),
     /// The n-th word of the workshop's own: whom it speaks of, with how many decibans.
     Own(usize, Option<CauseId>, f64),
+    /// What the n-th trial series says.
+    Trials(usize),
 }
 
 /// One piece of evidence.
@@ -140,8 +158,11 @@ pub enum Source {
 pub struct Item {
     /// Where it comes from.
     pub source: Source,
-    /// λ(s) for findings, one per state; empty otherwise.
+    /// λ(s) for findings, one per state; for a trial series the likelihood ratio of each cause; empty
+    /// otherwise.
     pub weights: Vec<f64>,
+    /// Causes of which something else speaks in its place.
+    pub silent: Vec<CauseId>,
     /// One of several states seen at one look, which stands for itself.
     pub one_of_several: bool,
     /// Items of the same group say the same thing twice.
@@ -194,12 +215,14 @@ impl Evidence {
         items.extend(facts.tried.iter().enumerate().map(|(n, t)| Item {
             source: Source::Tried(n, *t),
             weights: Vec::new(),
+            silent: Vec::new(),
             one_of_several: false,
             group: Some(Group::Fix(t.fix)),
         }));
         items.extend(facts.cleared.iter().map(|(c, confidence)| Item {
             source: Source::Cleared(*c, *confidence),
             weights: Vec::new(),
+            silent: Vec::new(),
             one_of_several: false,
             group: None,
         }));
@@ -209,10 +232,12 @@ impl Evidence {
             Item {
                 source: Source::Own(n, cause, decibans),
                 weights: Vec::new(),
+                silent: Vec::new(),
                 one_of_several: false,
                 group: None,
             }
         }));
+        trials(knowledge, facts, plain, &mut items);
         let groups = match plain {
             true => Vec::new(),
             false => groups(knowledge, &items),
@@ -279,10 +304,43 @@ impl Item {
         Self {
             source: Source::Finding(f, sighting),
             weights,
+            silent: Vec::new(),
             one_of_several: false,
             group: group_of(knowledge, f),
         }
     }
+}
+
+/// One item a series; it speaks in the place of looser checks of the causes that it names.
+fn trials(knowledge: &Knowledge, facts: &Facts, plain: bool, items: &mut Vec<Item>) {
+    for (n, word) in facts.trials.iter().enumerate() {
+        let mut weights = vec![1.0; knowledge.causes.len()];
+        for (cause, decibans) in &word.causes {
+            weights[cause.at()] = 10_f64.powf(decibans / 10.0);
+        }
+        for item in items
+            .iter_mut()
+            .filter(|i| !plain && looser(knowledge, i.source))
+        {
+            item.silent.extend(word.causes.iter().map(|(c, _)| *c));
+        }
+        items.push(Item {
+            source: Source::Trials(n),
+            weights,
+            silent: Vec::new(),
+            one_of_several: false,
+            group: None,
+        });
+    }
+}
+
+/// Whether a trial series says better what this says.
+fn looser(knowledge: &Knowledge, source: Source) -> bool {
+    let Source::Finding(f, _) = source else {
+        return false;
+    };
+    let finding = knowledge.finding(f);
+    finding.check.is_some() && SUPERSEDED.contains(&finding.id.as_str())
 }
 
 /// Findings that count nothing because a check settled the matter.

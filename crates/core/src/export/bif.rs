@@ -101,6 +101,7 @@ fn observed(knowledge: &Knowledge, item: &Item) -> (String, String) {
             "sound".into(),
         ),
         Source::Own(n, ..) => (format!("own-{n}"), "said".into()),
+        Source::Trials(n) => (format!("trials-{n}"), "said".into()),
     }
 }
 
@@ -158,6 +159,7 @@ fn of_case(knowledge: &Knowledge, item: &Item, causes: &[&str], out: &mut String
         }
         Source::Cleared(cause, sure) => cleared(knowledge, &name, (cause, sure), causes, out),
         Source::Own(_, cause, decibans) => own(knowledge, &name, (cause, decibans), causes, out),
+        Source::Trials(_) => trials(&name, &item.weights, causes, out),
     }
 }
 
@@ -201,6 +203,15 @@ fn own(
     let acts = std::iter::once(cause.is_none());
     let acts = acts.chain(knowledge.cause_ids().map(|c| cause == Some(c)));
     let rows = acts.map(|a| vec![said(a), 1.0 - said(a)]);
+    conditional(out, name, "cause", causes.iter().copied().zip(rows));
+}
+
+/// What a trial series says of every cause, scaled so that the likeliest is certain to bring it.
+fn trials(name: &str, ratios: &[f64], causes: &[&str], out: &mut String) {
+    variable(out, name, &["said", "otherwise"]);
+    let most = ratios.iter().copied().fold(1.0, f64::max);
+    let ratios = std::iter::once(&1.0).chain(ratios);
+    let rows = ratios.map(|ratio| vec![ratio / most, 1.0 - ratio / most]);
     conditional(out, name, "cause", causes.iter().copied().zip(rows));
 }
 

@@ -10,6 +10,7 @@ mod hypothesis;
 mod likelihood;
 mod line_up;
 mod members;
+mod pair;
 mod seen;
 mod weigh;
 
@@ -21,8 +22,9 @@ use crate::evidence::Evidence;
 use crate::knowledge::{CauseId, FixId, Knowledge};
 use crate::learning::Learned;
 pub(crate) use groups::{columns, ledger};
-pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY, pair_states, tried_of};
+pub(crate) use likelihood::{Column, SOUND_THOUGH_GUILTY};
 use members::Members;
+pub(crate) use pair::{pair_states, tried_of};
 use std::sync::Arc;
 pub(crate) use weigh::weigh;
 use weigh::{normalise, sum};

@@ -1,7 +1,7 @@
 //! What the signs of a case already settle: how far one of a pair shows them by itself, and which
 //! outcomes of a check cannot come.
 
-use super::likelihood::pair_of_finding;
+use super::pair::pair_of_finding;
 use crate::evidence::{Confidence, Evidence, Source};
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge};
 

@@ -184,7 +184,8 @@ fn explain(report: &Report, id: &str) -> Option<String> {
         EvidenceReport::Finding { decibans, .. }
         | EvidenceReport::Tried { decibans, .. }
         | EvidenceReport::Cleared { decibans, .. }
-        | EvidenceReport::Own { decibans, .. } => *decibans,
+        | EvidenceReport::Own { decibans, .. }
+        | EvidenceReport::Trials { decibans, .. } => *decibans,
     };
     rows.sort_by(|a, b| weight(b).abs().total_cmp(&weight(a).abs()));
     let rows: Vec<String> = rows
@@ -205,6 +206,9 @@ fn explain(report: &Report, id: &str) -> Option<String> {
                 format!("cleared {cleared} {decibans:+.1}")
             }
             EvidenceReport::Own { own, decibans } => format!("own[{own}] {decibans:+.1}"),
+            EvidenceReport::Trials { trials, decibans } => {
+                format!("trials[{trials}] {decibans:+.1}")
+            }
         })
         .collect();
     Some(format!(

@@ -72,6 +72,9 @@ fn the_explanation_of_a_case_is_as_accepted() {
                     (format!("cleared {cleared}"), decibans)
                 }
                 EvidenceReport::Own { own, decibans } => (format!("own {own}"), decibans),
+                EvidenceReport::Trials { trials, decibans } => {
+                    (format!("trials {trials}"), decibans)
+                }
             };
             text += &format!("    {what} {decibans:+.2}\n");
         }

@@ -9,6 +9,7 @@ mod m20261129_000006_own_words;
 mod m20261201_000007_print_files;
 mod m20261202_000008_lessons;
 mod m20261203_000009_figures;
+mod m20261204_000010_series;
 
 use sea_orm_migration::prelude::*;
 
@@ -28,6 +29,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261201_000007_print_files::Migration),
             Box::new(m20261202_000008_lessons::Migration),
             Box::new(m20261203_000009_figures::Migration),
+            Box::new(m20261204_000010_series::Migration),
         ]
     }
 }

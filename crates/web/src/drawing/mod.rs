@@ -8,6 +8,7 @@ pub mod chart;
 pub mod figures;
 pub mod finding;
 pub mod hand;
+pub mod ladder;
 pub mod line_up;
 pub mod machine_map;
 pub mod marks;

@@ -20,6 +20,7 @@ pub mod parts;
 pub mod patterns;
 pub mod record;
 pub mod records;
+pub mod trials;
 
 use crate::page_error::PageError;
 use axum::http::StatusCode;

@@ -5,6 +5,7 @@ use crate::show;
 use suspect_core::case::{Entry, Event, HeldAnswer, Speaks};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::measures::{self, Readings};
+use suspect_core::series::Word;
 use suspect_core::settings::{Conversion, NumberId};
 
 /// An entry in words where its log is at hand: what it names by number is told by its words.
@@ -83,6 +84,7 @@ fn told(k: &Knowledge, event: &Event) -> Option<String> {
             "Joined with {}: what it knew was added here",
             show::case_label(*number)
         ),
+        Event::Trialled(word) => trialled(word),
         Event::OwnSuspected { name } => format!("Suspected, in own words: {name}"),
         Event::SameAs { number, .. } => format!(
             "Same as {}: its signs and pattern taken over",
@@ -295,4 +297,18 @@ fn read(check: &str, readings: &Readings) -> String {
         }
     };
     readings.iter().map(one).collect::<Vec<_>>().join(", ")
+}
+
+/// What a trial series told.
+fn trialled(word: &Word) -> String {
+    let counted = |n: usize, one: &str| match n {
+        1 => format!("1 {one}"),
+        n => format!("{n} {one}s"),
+    };
+    format!(
+        "Trial series “{}”: {}, {} spoken of",
+        word.name,
+        counted(word.weight.looks as usize, "look"),
+        counted(word.weight.causes.len(), "suspect")
+    )
 }

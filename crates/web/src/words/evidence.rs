@@ -26,6 +26,14 @@ pub fn source(k: &Knowledge, facts: &Facts, source: &Source) -> String {
         Source::Own(n, ..) => facts.own.get(*n).map_or_else(String::new, |own| {
             format!("{}: {} (own words)", show::capital(&own.name), own.outcome)
         }),
+        Source::Trials(n) => facts.trials.get(*n).map_or_else(String::new, |t| {
+            let looks = if t.looks == 1 {
+                "1 look"
+            } else {
+                &format!("{} looks", t.looks)
+            };
+            format!("Trial series “{}”, {looks}", t.name)
+        }),
     }
 }
 

@@ -5,6 +5,7 @@ use crate::words::reading;
 use suspect_core::machine::{Described, MachineEvent, build};
 use suspect_core::parts::PARTS;
 use suspect_core::profile::{Context, FIELDS, FieldId};
+use suspect_core::series::Keep;
 
 /// One entry in words; `before` is what the machine was until then.
 pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
@@ -30,6 +31,7 @@ pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
         }
         MachineEvent::Benched { reading, .. } => reading::line(reading),
         MachineEvent::Filed { name, .. } => format!("Last good file: {name}"),
+        MachineEvent::Settled { name, keep, .. } => settled(name, keep),
         MachineEvent::Reached { device, address } if address.is_empty() => {
             format!("{}: no longer reached", device_name(device))
         }
@@ -85,5 +87,17 @@ fn changed(before: &Described, after: &Described) -> String {
         "Nothing changed".into()
     } else {
         format!("Changed: {}", all.join("; "))
+    }
+}
+
+/// What a trial series ended with.
+fn settled(name: &str, keep: &[Keep]) -> String {
+    let kept: Vec<String> = keep
+        .iter()
+        .map(|k| format!("{} {}", k.name, k.value))
+        .collect();
+    match kept.is_empty() {
+        true => format!("Trials ended: {name}"),
+        false => format!("Trials ended: {name}. Kept: {}", kept.join(", ")),
     }
 }

@@ -16,6 +16,7 @@ pub mod proving;
 pub mod reading;
 pub mod refusal;
 pub mod region;
+pub mod trial;
 pub mod work;
 
 /// The title of a case; one without words of its own goes by its machine.

@@ -58,9 +58,10 @@ pub fn accept(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<
         | Event::Noted { .. }
         | Event::SameAs { .. }
         | Event::Joined { .. } => facts::accept(knowledge, case, event),
-        Event::OwnChecked { .. } | Event::OwnFixed { .. } | Event::OwnSuspected { .. } => {
-            own::accept(knowledge, case, event)
-        }
+        Event::OwnChecked { .. }
+        | Event::OwnFixed { .. }
+        | Event::OwnSuspected { .. }
+        | Event::Trialled(_) => own::accept(knowledge, case, event),
         Event::Suggested { .. } | Event::Weighed { .. } => {
             suggestions::accept(knowledge, case, event)
         }

@@ -8,6 +8,8 @@ use crate::case::state::{CaseState, Status};
 use crate::knowledge::Knowledge;
 use crate::own::LONGEST_OWN;
 use crate::refusal::{Holding, NotNow, Problem, Refusal};
+use crate::series::Word;
+use crate::trials::MOST_DB;
 
 /// Most outcomes of one check of the workshop's own.
 pub const MOST_OWN_OUTCOMES: usize = 8;
@@ -65,6 +67,27 @@ pub(super) fn accept(
                 (_, Some((_, part))) => Err(NotNow::PartIsOff(part.clone()).into()),
                 _ => Ok(()),
             }
+        }
+        Event::Trialled(Word {
+            series,
+            name,
+            weight,
+        }) => {
+            required("series", series, LONGEST_OWN)?;
+            required("name", name, LONGEST_OWN)?;
+            for (cause, decibans) in &weight.causes {
+                known_cause(knowledge, cause)?;
+                if !decibans.is_finite() || decibans.abs() > MOST_DB {
+                    return Err(Refusal::invalid(
+                        "weight",
+                        Problem::Amount {
+                            given: *decibans,
+                            most: MOST_DB,
+                        },
+                    ));
+                }
+            }
+            Ok(())
         }
         Event::OwnSuspected { name } => words("name", name, LONGEST_OWN),
         _ => Ok(()),

@@ -50,7 +50,10 @@ impl CaseState {
             | Event::Reopened { .. }
             | Event::AskedAgain { .. }
             | Event::LeftOut { .. } => self.settle(knowledge, entry),
-            Event::OwnChecked { .. } | Event::OwnFixed { .. } | Event::OwnSuspected { .. } => {
+            Event::OwnChecked { .. }
+            | Event::OwnFixed { .. }
+            | Event::OwnSuspected { .. }
+            | Event::Trialled(_) => {
                 self.own_words(knowledge, entry);
             }
             Event::Noted { .. }

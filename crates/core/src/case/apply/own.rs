@@ -3,9 +3,10 @@
 use crate::case::event::{Entry, Event};
 use crate::case::speaks::{Speaks, SpeaksHow};
 use crate::case::state::CaseState;
-use crate::evidence::OwnWord;
+use crate::evidence::{OwnWord, TrialWord};
 use crate::knowledge::{CauseId, Knowledge, TryResult};
 use crate::planning::Present;
+use crate::series::Word;
 
 /// A cure by a fix aimed at a suspect speaks for it as clearly as an outcome can; no change speaks
 /// rather against it: nobody knows how surely an unlisted fix works.
@@ -59,8 +60,27 @@ impl CaseState {
                 self.own_suspects.retain(|n| n != name);
                 self.own_suspects.push(name.clone());
             }
+            Event::Trialled(word) => self.trialled(knowledge, word),
             _ => {}
         }
+    }
+
+    /// What a series says replaces what it said before.
+    fn trialled(&mut self, knowledge: &Knowledge, word: &Word) {
+        let mut causes = Vec::new();
+        for (id, decibans) in &word.weight.causes {
+            match knowledge.cause_id(id) {
+                Some(cause) => causes.push((cause, *decibans)),
+                None => self.unknown.push(id.clone()),
+            }
+        }
+        self.facts.trials.retain(|t| t.series != word.series);
+        self.facts.trials.push(TrialWord {
+            series: word.series.clone(),
+            name: word.name.clone(),
+            looks: word.weight.looks,
+            causes,
+        });
     }
 
     /// Whom an identifier names: a cause, or whoever is not listed. What the knowledge does not

@@ -1,0 +1,264 @@
+//! A trial series: what is known, the next piece, the pieces so far.
+
+use super::next_piece::{self, PieceView};
+use super::open_series::OpenSeries;
+use super::wall::{Wall, leader, wall};
+use crate::pages::Page;
+use crate::state::AppState;
+use crate::words::{next, trial as words};
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::State;
+use axum::response::Html;
+use suspect_core::planning::Workshop;
+use suspect_core::series::Piece;
+use suspect_core::trials::{
+    CONTRADICTION_DB, Course, Finding, Goal, Planned, Proposal, State as Known, work_around,
+};
+use suspect_store::think;
+
+/// A piece in the list.
+struct PieceLine {
+    label: String,
+    href: String,
+    what: String,
+    grades: String,
+    graded: bool,
+    place: String,
+    thumb: Option<String>,
+}
+
+/// A cell of hardware and configuration.
+struct Cell {
+    title: String,
+    grade: String,
+}
+
+#[derive(Template)]
+#[template(path = "trials/show.html")]
+struct SeriesPage {
+    name: String,
+    machine: (String, String),
+    case: Option<(String, String)>,
+    href: String,
+    seq: u32,
+    /// Why nothing is printed on the machine.
+    lock: Option<(String, String)>,
+    listed: usize,
+    problem: Option<String>,
+    known: Option<String>,
+    verdict: Option<String>,
+    wall: Option<Wall>,
+    contradiction: Option<String>,
+    next: Option<PieceView>,
+    owed: bool,
+    others: Vec<PieceView>,
+    around: Option<String>,
+    cells: Vec<Cell>,
+    tells: Vec<(String, String)>,
+    pieces: Vec<PieceLine>,
+    waiting: usize,
+    ended: Option<(String, Vec<(String, String)>, String)>,
+    end_entry: Option<u32>,
+}
+
+/// `GET /trials/{series}`
+pub async fn show(State(state): State<AppState>, open: OpenSeries) -> Page {
+    let (workshop, _) = state.workshop().await?;
+    let k = &state.knowledge;
+    let case = match open.row.case {
+        Some(id) => Some(case_of(&state, id).await?),
+        None => None,
+    };
+    let html = think(|| {
+        let mut page = empty(&open, case);
+        page.lock = open.lock.as_ref().map(|lock| {
+            let stop = &k.stops[lock.stop].name;
+            let words = format!("{}: {stop}", show::capital(&next::locked_by(lock)));
+            (words, next::lock_href(k, open.machine.id, lock))
+        });
+        match open.now.planned(&workshop) {
+            Ok(planned) => fill(&mut page, &open, &planned, &workshop),
+            Err(_) if open.now.list.is_empty() => {}
+            Err(e) => page.problem = Some(show::sentence(&show::capital(&e.to_string()))),
+        }
+        page.tells = open
+            .now
+            .weight(&workshop)
+            .causes
+            .into_iter()
+            .map(|(id, db)| {
+                let name = k.cause_id(&id).map_or(id, |c| k.cause(c).name.clone());
+                (name, show::decibans(db))
+            })
+            .collect();
+        page.render()
+    });
+    Ok(Html(html.await?))
+}
+
+/// A case by number and title, with its address.
+async fn case_of(
+    state: &AppState,
+    id: suspect_store::Uuid,
+) -> Result<(String, String), crate::page_error::PageError> {
+    let row = state.store.case_row(id).await?;
+    let label = show::case_label(row.number);
+    Ok((format!("{label} {}", row.title), urls::case(id)))
+}
+
+fn empty(open: &OpenSeries, case: Option<(String, String)>) -> SeriesPage {
+    let now = &open.now;
+    let pieces: Vec<PieceLine> = now.standing().map(|p| line(open, p)).collect();
+    let end_entry = open
+        .log
+        .iter()
+        .rev()
+        .find(|e| matches!(e.event, suspect_core::series::Event::Ended { .. }));
+    SeriesPage {
+        name: now.name.clone(),
+        machine: (open.machine.name.clone(), urls::machine(open.machine.id)),
+        case,
+        href: open.href(),
+        seq: now.seq,
+        lock: None,
+        listed: now.list.len(),
+        problem: None,
+        known: None,
+        verdict: None,
+        wall: None,
+        contradiction: None,
+        next: None,
+        owed: false,
+        others: Vec::new(),
+        around: None,
+        cells: Vec::new(),
+        tells: Vec::new(),
+        waiting: pieces.iter().filter(|p| !p.graded).count(),
+        pieces,
+        ended: now.ended.as_ref().map(|(how, keep, note)| {
+            let kept = keep.iter().map(|k| (k.name.clone(), k.value.clone()));
+            (words::ended(*how).to_owned(), kept.collect(), note.clone())
+        }),
+        end_entry: end_entry.map(|e| e.seq).filter(|_| now.ended.is_some()),
+    }
+}
+
+fn line(open: &OpenSeries, piece: &Piece) -> PieceLine {
+    let grades: Vec<String> = piece.looks.iter().map(|l| words::grade(l.grade)).collect();
+    PieceLine {
+        label: piece.label.to_string(),
+        href: open.of_piece(piece.label, ""),
+        what: next_piece::in_words(&open.now, &piece.made.old),
+        graded: !grades.is_empty(),
+        grades: grades.join(", "),
+        place: piece.made.place.clone(),
+        thumb: piece
+            .pictures
+            .last()
+            .map(|id| open.below(&format!("pictures/{id}/small"))),
+    }
+}
+
+/// What is reckoned of a list that makes a plan.
+fn fill(page: &mut SeriesPage, open: &OpenSeries, planned: &Planned, workshop: &Workshop) {
+    let course = open.now.course(planned);
+    page.wall = Some(wall(
+        &open.now,
+        planned,
+        &course,
+        &open.below("differences"),
+    ));
+    page.known = Some(leader(&open.now, planned, &course));
+    page.cells = cells(open, planned);
+    let verdict = course.verdict(Goal::Repair);
+    page.verdict =
+        (verdict.state == Known::Proven).then(|| words::proven(&open.now, planned, verdict));
+    page.owed = matches!(verdict.state, Known::Owes(_));
+    if verdict.finding == Finding::ComesAndGoes && verdict.state == Known::Proven {
+        return;
+    }
+    page.contradiction = (course.contradiction_db() >= CONTRADICTION_DB)
+        .then(|| contradiction(open, planned, &course));
+    if page.lock.is_some() || open.now.ended.is_some() {
+        return;
+    }
+    let offer = match page.owed || page.verdict.is_some() {
+        true => course.next(Goal::Repair),
+        false => next_piece::first_offer(&course, planned).or_else(|| course.next(Goal::Repair)),
+    };
+    if let Some(best) = offer {
+        page.next = Some(next_piece::view(open, planned, &course, &best, workshop));
+        if !page.owed {
+            page.others = next_piece::others(open, planned, &course, &best, workshop);
+            page.around = around(open, planned, &course, &best);
+        }
+    }
+}
+
+/// Which piece the leader explains worst, to be repeated with the baseline.
+fn contradiction(open: &OpenSeries, planned: &Planned, course: &Course) -> String {
+    let worst = course
+        .worst_explained()
+        .and_then(|k| open.now.looks(planned).get(k).cloned());
+    let also = worst.map_or_else(String::new, |l| format!(", and {} once more", l.piece));
+    format!(
+        "The results contradict each other ({}): print the baseline again{also}.",
+        show::decibans(course.contradiction_db())
+    )
+}
+
+/// "Living with the old value is cheaper from here."
+fn around(
+    open: &OpenSeries,
+    planned: &Planned,
+    course: &Course,
+    best: &Proposal,
+) -> Option<String> {
+    let around = work_around(course);
+    let names = open.now.names(planned, around.old);
+    (around.stop() && !names.is_empty() && best.expected_minutes > 0.0).then(|| {
+        format!(
+            "Living with {} at the good value costs {}, going on {}: it is cheaper to stop here.",
+            names.join(", "),
+            show::minutes(around.price),
+            show::minutes(around.going_on)
+        )
+    })
+}
+
+/// Hardware and configuration: four cells, with what stands in them.
+fn cells(open: &OpenSeries, planned: &Planned) -> Vec<Cell> {
+    let units = &planned.plan.units;
+    let [a, b] = units.as_slice() else {
+        return Vec::new();
+    };
+    let graded = |names: [bool; 2]| {
+        let old: Vec<String> = [a, b]
+            .iter()
+            .zip(names)
+            .filter(|(_, old)| *old)
+            .flat_map(|(u, _)| planned.plan.units.iter().position(|x| x.name == u.name))
+            .flat_map(|i| open.now.names(planned, suspect_core::trials::Set::one(i)))
+            .collect();
+        let pieces = open.now.standing().filter(|p| {
+            p.made.old.len() == old.len() && p.made.old.iter().all(|n| old.contains(n))
+        });
+        let grades: Vec<String> = pieces
+            .flat_map(|p| &p.looks)
+            .map(|l| words::grade(l.grade))
+            .collect();
+        match grades.is_empty() {
+            true => "not printed".to_owned(),
+            false => grades.join(", "),
+        }
+    };
+    let word = |old: bool| if old { "good" } else { "bad" };
+    [[true, true], [true, false], [false, true], [false, false]]
+        .into_iter()
+        .map(|old| Cell {
+            title: format!("{} {}, {} {}", a.name, word(old[0]), b.name, word(old[1])),
+            grade: graded(old),
+        })
+        .collect()
+}

@@ -1,0 +1,105 @@
+//! Trials in words: grades, suspicion, verdicts, ends.
+
+use crate::show;
+use suspect_core::series::{How, Series};
+use suspect_core::trials::{Confidence, Finding, Grade, Planned, Suspicion, Verdict, Word};
+
+/// The grades with what each means.
+pub const GRADES: [(u8, &str); 6] = [
+    (0, "worse than ever"),
+    (1, "the fault, plain"),
+    (2, "the fault, weaker"),
+    (3, "half gone"),
+    (4, "nearly clean"),
+    (5, "as the baseline"),
+];
+
+/// Words against the bad piece.
+pub const GRADE_WORDS: [(&str, &str); 5] = [
+    ("cured", "as good as the baseline"),
+    ("better", "better"),
+    ("same", "the same"),
+    ("worse", "worse"),
+    ("unclear", "cannot tell"),
+];
+
+/// A grade in words.
+pub fn grade(grade: Grade) -> String {
+    match grade {
+        Grade::Number(g) => g.to_string(),
+        Grade::Word(word) => match word {
+            Word::Cured => "as good as the baseline",
+            Word::Better => "better",
+            Word::Same => "the same",
+            Word::Worse => "worse",
+            Word::Improved => "improved",
+            Word::NotAsGood => "not as good",
+            Word::Unclear => "cannot tell",
+        }
+        .into(),
+    }
+}
+
+/// How sure, where it is not sure.
+pub fn confidence(confidence: Confidence) -> &'static str {
+    match confidence {
+        Confidence::Sure => "",
+        Confidence::Likely => "likely so",
+        Confidence::Hunch => "a hunch",
+    }
+}
+
+/// A suspicion word.
+pub fn suspicion(suspicion: Suspicion) -> &'static str {
+    match suspicion {
+        Suspicion::Likely => "likely",
+        Suspicion::Possible => "possible",
+        Suspicion::Unlikely => "unlikely",
+    }
+}
+
+/// How a series ended.
+pub fn ended(how: How) -> &'static str {
+    match how {
+        How::Solved => "Found and put back",
+        How::Elsewhere => "The whole list is cleared: look elsewhere",
+        How::ComesAndGoes => "It comes and goes by itself: look for drift",
+        How::LivingWithIt => "The good values stay: cheaper than finding out",
+        How::LeftOff => "Left unfinished",
+    }
+}
+
+/// A verdict that its own piece proved.
+pub fn proven(series: &Series, planned: &Planned, verdict: Verdict) -> String {
+    let sure = show::percent(verdict.probability);
+    match verdict.finding {
+        Finding::Set(set) => {
+            let names = series.names(planned, set);
+            let word = if set.count() > 1 {
+                "It takes both: "
+            } else {
+                "It is "
+            };
+            format!("{word}{} ({sure})", names.join(" and "))
+        }
+        Finding::Elsewhere => format!("The whole list is cleared: look elsewhere ({sure})"),
+        Finding::ComesAndGoes => {
+            format!("It comes and goes by itself: stop toggling, look for drift ({sure})")
+        }
+        Finding::Together(..) => format!("It takes two together ({sure})"),
+    }
+}
+
+/// The piece that is printed.
+pub fn piece_name(id: &str) -> String {
+    suspect_pieces::piece(id).map_or_else(
+        || {
+            if id.is_empty() {
+                "The case's own model".into()
+            } else {
+                id.to_owned()
+            }
+        },
+        |p| format!("Test piece: {}", p.name),
+    )
+}
