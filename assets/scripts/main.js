@@ -26,6 +26,7 @@ import * as printfile from "./parts/printfile.js";
 import * as recorder from "./parts/recorder.js";
 import * as ruler from "./parts/ruler.js";
 import * as trace from "./parts/trace.js";
+import * as turning from "./parts/turning.js";
 import * as upload from "./parts/upload.js";
 
 document.documentElement.classList.add("scripted");
@@ -46,6 +47,7 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("places", places.part);
   Alpine.data("recorder", recorder.part);
   Alpine.data("trace", trace.part);
+  Alpine.data("turning", turning.part);
   Alpine.data("upload", upload.part);
   Alpine.data("printfile", printfile.part);
   Alpine.data("printer", () => ({ print: () => window.print() }));

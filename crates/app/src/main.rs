@@ -2,7 +2,7 @@
 //! to the fix.
 //!
 //! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`,
-//! `trials`, `history` (`backup`, `restore`, `records`), `knowledge`, `vignettes`, `export`; `demo` the made-up
+//! `trials`, `pieces`, `history` (`backup`, `restore`, `records`), `knowledge`, `vignettes`, `export`; `demo` the made-up
 //! workshop, `files` reading and its errors, `memory` what the allocator gives back.
 
 mod demo;
@@ -14,6 +14,7 @@ mod knowledge;
 mod learn;
 mod measure;
 mod memory;
+mod pieces;
 mod rank;
 mod rehearse;
 mod serve;
@@ -54,6 +55,11 @@ enum Command {
     Trials {
         #[command(subcommand)]
         command: trials::Command,
+    },
+    /// Test pieces: listed, or made as a file. Needs no database.
+    Piece {
+        #[command(subcommand)]
+        command: pieces::Command,
     },
     /// Serve the pages.
     Serve(serve::Options),
@@ -157,6 +163,7 @@ fn main() -> ExitCode {
         Command::Rehearse(options) => rehearse::run(&options),
         Command::Learn { command } => learn::run(&command),
         Command::Trials { command } => trials::run(&command),
+        Command::Piece { command } => pieces::run(&command),
         Command::Serve(options) => {
             memory::hand_back_large_blocks();
             asynchronous(serve::run(&options))

@@ -260,6 +260,7 @@ async fn apply(
         | MachineEvent::Reached { .. }
         | MachineEvent::Filed { .. }
         | MachineEvent::Settled { .. }
+        | MachineEvent::PieceRead { .. }
         | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);

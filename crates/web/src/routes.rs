@@ -27,7 +27,7 @@ use crate::pages::trials::{
     begin, differences, finish, ladder as reading_a_ladder, list as series_list, make, piece,
     show as series, tray,
 };
-use crate::pages::{live, patterns};
+use crate::pages::{live, patterns, pieces};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
 use axum::Router;
@@ -45,6 +45,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(bench())
         .merge(files())
         .merge(trials())
+        .merge(pieces())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))
@@ -222,6 +223,16 @@ fn photos_of_pieces() -> Router<AppState> {
         .route("/trials/{series}/photo", post(piece::photo))
         .route("/trials/{series}/pieces/{piece}/photo", post(piece::photo))
         .layer(DefaultBodyLimit::max(piece::LARGEST_UPLOAD))
+}
+
+fn pieces() -> Router<AppState> {
+    Router::new()
+        .route("/pieces", get(pieces::list::show))
+        .route(
+            "/pieces/{piece}",
+            get(pieces::show::show).post(pieces::read::record),
+        )
+        .route("/pieces/{piece}/{file}", get(pieces::files::file))
 }
 
 fn trials() -> Router<AppState> {

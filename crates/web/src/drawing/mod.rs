@@ -13,6 +13,7 @@ pub mod line_up;
 pub mod machine_map;
 pub mod marks;
 pub mod pictogram;
+pub mod piece;
 pub mod print_file;
 pub mod print_map;
 pub mod series;

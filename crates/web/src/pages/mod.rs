@@ -18,6 +18,7 @@ pub mod live;
 pub mod open_case;
 pub mod parts;
 pub mod patterns;
+pub mod pieces;
 pub mod record;
 pub mod records;
 pub mod trials;

@@ -31,6 +31,20 @@ pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
         }
         MachineEvent::Benched { reading, .. } => reading::line(reading),
         MachineEvent::Filed { name, .. } => format!("Last good file: {name}"),
+        MachineEvent::PieceRead {
+            piece,
+            fast,
+            features,
+            ..
+        } => {
+            let name = suspect_pieces::piece(piece).map_or(piece.as_str(), |p| p.name);
+            let normal = features.values().filter(|f| f.said == "normal").count();
+            let speed = if *fast { ", fast" } else { "" };
+            format!(
+                "Test piece read: {name}{speed}, {normal} of {} normal",
+                features.len()
+            )
+        }
         MachineEvent::Settled { name, keep, .. } => settled(name, keep),
         MachineEvent::Reached { device, address } if address.is_empty() => {
             format!("{}: no longer reached", device_name(device))

@@ -27,8 +27,6 @@ pub struct PieceView {
     pub old: Vec<String>,
     /// What has to be changed after the piece before.
     pub changes: Vec<(String, String)>,
-    /// What stands at its good value, with the value.
-    pub held: Vec<(String, String)>,
     pub price: String,
     pub to_the_end: String,
     pub bits: String,
@@ -94,7 +92,6 @@ pub fn view(
         title: show::capital(&in_words(series, &old)),
         label: label.to_string(),
         changes: changes(series, planned, proposal.old, before),
-        held: held(series, &old),
         price: price.join(" · "),
         to_the_end: to_the_end(planned, proposal),
         bits: format!("{} bit", show::tenths(proposal.bits)),
@@ -131,18 +128,6 @@ fn changes(series: &Series, planned: &Planned, old: Set, before: Set) -> Vec<(St
             (difference.name.clone(), way)
         })
         .collect()
-}
-
-fn held(series: &Series, old: &[String]) -> Vec<(String, String)> {
-    let listed = series.list.iter().map(|l| &l.difference);
-    let held = listed.filter(|d| old.contains(&d.name));
-    held.map(|d| {
-        (
-            d.name.clone(),
-            value(d.old.as_deref(), "its good value").to_owned(),
-        )
-    })
-    .collect()
 }
 
 fn meanings(

@@ -25,7 +25,6 @@ struct PieceLine {
     grades: String,
     graded: bool,
     place: String,
-    thumb: Option<String>,
 }
 
 /// A cell of hardware and configuration.
@@ -153,10 +152,6 @@ fn line(open: &OpenSeries, piece: &Piece) -> PieceLine {
         graded: !grades.is_empty(),
         grades: grades.join(", "),
         place: piece.made.place.clone(),
-        thumb: piece
-            .pictures
-            .last()
-            .map(|id| open.below(&format!("pictures/{id}/small"))),
     }
 }
 

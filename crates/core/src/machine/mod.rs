@@ -1,138 +1,25 @@
 //! A machine is its log too: what it is built like, its counter, parts fitted, when it stood still.
 
+mod event;
+
+pub use event::{Described, FeatureRead, MachineEntry, MachineEvent};
+
 use crate::knowledge::Knowledge;
 use crate::lifting::{Lifting, lifting_holds};
-use crate::measures::{Reading, ReadingProblem, holds};
+use crate::measures::{ReadingProblem, holds};
 use crate::nearest::short;
 use crate::parts::{PARTS, has};
 use crate::profile::{Context, ContextProblem, FieldId};
 use crate::refusal::{NotNow, Problem, Refusal, Stopped};
-use crate::series::{Keep, LONGEST as LONGEST_SERIES};
+use crate::series::LONGEST as LONGEST_SERIES;
 use crate::{safety, text};
-use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use time::OffsetDateTime;
 
 /// Most hours a counter can show: more than twenty years without a pause.
 pub const MOST_HOURS: f64 = 200_000.0;
 
 /// Devices of a machine that may be asked.
 pub const DEVICES: [&str; 3] = ["console", "power-meter", "calipers"];
-
-/// What a machine is: the latest entry of its log that says so counts.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
-pub struct Described {
-    /// Its name on the floor.
-    pub name: String,
-    /// Its kind, as its maker calls it.
-    pub model: String,
-    /// Profile fields by identifier; what is not known is left out.
-    pub profile: BTreeMap<String, String>,
-    /// Where it stands, in words.
-    #[serde(default, skip_serializing_if = "String::is_empty")]
-    pub place: String,
-    /// What else is worth knowing.
-    #[serde(default, skip_serializing_if = "String::is_empty")]
-    pub note: String,
-}
-
-/// Something noted about a machine.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(tag = "kind", rename_all = "kebab-case")]
-pub enum MachineEvent {
-    /// The counter of printing hours was read.
-    Counter {
-        /// Hours it showed.
-        hours: f64,
-    },
-    /// A part was fitted new.
-    Fitted {
-        /// Part.
-        part: String,
-        /// Hours the counter showed.
-        hours: f64,
-    },
-    /// Name, kind, build, place or note were set or changed.
-    Described {
-        /// What it is from now on.
-        #[serde(flatten)]
-        machine: Described,
-        /// Given when the change ends a stop of the build.
-        #[serde(default, skip_serializing_if = "Option::is_none")]
-        lifts: Option<Lifting>,
-    },
-    /// Something of it was measured at the bench.
-    Benched {
-        /// What was read.
-        #[serde(flatten)]
-        reading: Reading,
-        /// What followed: outputs by name, as the bench reckoned them then.
-        found: BTreeMap<String, f64>,
-    },
-    /// A device of it is reached at an address from now on, or no more.
-    Reached {
-        /// Which: one of [`DEVICES`].
-        device: String,
-        /// Where; empty for no more.
-        address: String,
-    },
-    /// The file of a print that came out well: what later ones are compared with.
-    Filed {
-        /// Identifier of the file.
-        file: String,
-        /// Its name as it came.
-        #[serde(default)]
-        name: String,
-    },
-    /// A trial series ended: the settings to keep.
-    Settled {
-        /// Identifier of the series.
-        series: String,
-        /// What was looked for.
-        name: String,
-        /// What is kept, at which value.
-        keep: Vec<Keep>,
-    },
-    /// It stands still until further notice.
-    OutOfService {
-        /// Why.
-        reason: String,
-    },
-    /// It may be used again.
-    BackInService,
-}
-
-/// A machine's event with its moment.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct MachineEntry {
-    /// 1 for the first entry of the machine, then without gaps.
-    pub seq: u32,
-    /// When it was recorded.
-    #[serde(with = "time::serde::rfc3339")]
-    pub at: OffsetDateTime,
-    /// Who was at the screen, when somebody had said so.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub by: Option<String>,
-    /// What.
-    pub event: MachineEvent,
-}
-
-impl MachineEvent {
-    /// A reading of the bench with what follows from it; nothing when nothing does.
-    pub fn benched(reading: Reading) -> Option<Self> {
-        let (_, out) = reading.reckon().ok()?;
-        let found = out.numbers();
-        Some(Self::Benched { reading, found })
-    }
-
-    /// Hours the counter showed, where the event tells them.
-    pub(crate) fn hours(&self) -> Option<f64> {
-        match self {
-            MachineEvent::Counter { hours } | MachineEvent::Fitted { hours, .. } => Some(*hours),
-            _ => None,
-        }
-    }
-}
 
 /// What the counter showed last.
 pub fn counter(entries: &[MachineEntry]) -> Option<f64> {
@@ -217,6 +104,19 @@ pub fn accept(
         }
         MachineEvent::Benched { reading, .. } => holds(reading)
             .map_err(|why| Refusal::invalid("measure", ReadingProblem::Together(why.to_string()))),
+        MachineEvent::PieceRead {
+            spool, features, ..
+        } => {
+            text::optional(spool, LONGEST_SERIES).map_err(|e| Refusal::invalid("spool", e))?;
+            let beyond = features.values().filter_map(|f| f.grade).find(|g| *g > 5);
+            beyond.map_or(Ok(()), |grade| {
+                let problem = Problem::Amount {
+                    given: f64::from(grade),
+                    most: 5.0,
+                };
+                Err(Refusal::invalid("grade", problem))
+            })
+        }
         MachineEvent::Settled { name, .. } => {
             text::optional(name, LONGEST_SERIES).map_err(|e| Refusal::invalid("name", e))
         }
