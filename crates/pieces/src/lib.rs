@@ -26,5 +26,5 @@ pub use region::{Point, Region};
 pub use settings::{Settings, SettingsProblem};
 pub use shapes::{NoPiece, PIECES, Piece, piece};
 pub use stack::{Part, Refused, Solid};
-pub use views::{Side, Spot, Views};
+pub use views::{Shape, Side, Spot, Views};
 pub use write::{stl, three_mf};

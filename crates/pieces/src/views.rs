@@ -27,58 +27,115 @@ pub struct Spot {
     pub side: Side,
 }
 
-/// Outlines in mm. The front view has z upward.
+/// The outlines of one part, mm; those of holes among them.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Shape {
+    /// Outlines.
+    pub rings: Vec<Vec<[f64; 2]>>,
+    /// It is cut away.
+    pub cut: bool,
+}
+
+/// Shapes in mm, what lies farthest first. The front view has z upward.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Views {
-    /// Seen from above, what lies lowest first.
-    pub top: Vec<Vec<[f64; 2]>>,
+    /// Seen from above.
+    pub top: Vec<Shape>,
     /// Seen from the front.
-    pub front: Vec<Vec<[f64; 2]>>,
+    pub front: Vec<Shape>,
 }
 
 fn mm(value: i32) -> f64 {
     f64::from(value) / 1000.0
 }
 
-/// Least and greatest x of each ring that is no hole.
-fn spans(region: &Region) -> Vec<(f64, f64)> {
-    let span = |ring: &Vec<[i32; 2]>| {
-        let xs = || ring.iter().map(|p| p[0]);
-        Some((mm(xs().min()?), mm(xs().max()?)))
+/// A part as both views take it.
+struct Seen<'a> {
+    below: &'a Region,
+    above: &'a Region,
+    z0: f64,
+    z1: f64,
+    cut: bool,
+}
+
+impl Seen<'_> {
+    fn of(part: &Part) -> Seen<'_> {
+        let (below, above, z0, z1, cut) = match part {
+            Part::Add { z0, z1, region } => (region, region, z0, z1, false),
+            Part::Cut { z0, z1, region } => (region, region, z0, z1, true),
+            Part::Loft {
+                z0,
+                z1,
+                bottom,
+                top,
+            } => (bottom, top, z0, z1, false),
+        };
+        Seen {
+            below,
+            above,
+            z0: *z0,
+            z1: *z1,
+            cut,
+        }
+    }
+
+    /// The outline from the front: one shape for each ring that is no hole, the farthest first.
+    fn front(&self) -> Vec<(f64, Shape)> {
+        let span = |ring: &Vec<[i32; 2]>| {
+            let xs = || ring.iter().map(|p| p[0]);
+            let near = ring.iter().map(|p| p[1]).min()?;
+            Some((mm(xs().min()?), mm(xs().max()?), mm(near)))
+        };
+        let rings = self.below.rings().iter().zip(self.above.rings());
+        let outer = rings.filter(|(_, above)| counter_clockwise(above));
+        outer
+            .filter_map(|(below, above)| Some((span(below)?, span(above)?)))
+            .map(|((a, b, near), (c, d, _))| {
+                let ring = vec![[a, self.z0], [b, self.z0], [d, self.z1], [c, self.z1]];
+                let shape = Shape {
+                    rings: vec![ring],
+                    cut: self.cut,
+                };
+                (near, shape)
+            })
+            .collect()
+    }
+}
+
+fn counter_clockwise(ring: &[[i32; 2]]) -> bool {
+    let next = ring.iter().cycle().skip(1);
+    let twice = |(a, b): (&[i32; 2], &[i32; 2])| {
+        i64::from(a[0]) * i64::from(b[1]) - i64::from(b[0]) * i64::from(a[1])
     };
-    region.rings().iter().filter_map(span).collect()
+    ring.iter().zip(next).map(twice).sum::<i64>() > 0
 }
 
 impl Views {
     /// Of a solid.
     pub fn of(solid: &Solid) -> Views {
-        let (mut top, mut front) = (Vec::new(), Vec::new());
-        for part in &solid.parts {
-            let (below, above, z0, z1) = match part {
-                Part::Add { z0, z1, region } => (region, region, *z0, *z1),
-                Part::Loft {
-                    z0,
-                    z1,
-                    bottom,
-                    top,
-                } => (bottom, top, *z0, *z1),
-                Part::Cut { region, .. } => {
-                    top.extend(rings(region));
-                    continue;
-                }
-            };
-            top.extend(rings(above));
-            for ((a, b), (c, d)) in spans(below).into_iter().zip(spans(above)) {
-                front.push(vec![[a, z0], [b, z0], [d, z1], [c, z1]]);
-            }
+        let seen: Vec<Seen> = solid.parts.iter().map(Seen::of).collect();
+        let mut from_above: Vec<&Seen> = seen.iter().collect();
+        from_above.sort_by(|a, b| a.z1.total_cmp(&b.z1));
+        let top = |s: &&Seen| Shape {
+            rings: s
+                .above
+                .rings()
+                .iter()
+                .map(|r| r.iter().map(|p| p.map(mm)).collect())
+                .collect(),
+            cut: s.cut,
+        };
+        let solid_parts = seen.iter().filter(|s| !s.cut);
+        let mut front: Vec<(f64, Shape)> = solid_parts.flat_map(Seen::front).collect();
+        front.sort_by(|a, b| b.0.total_cmp(&a.0));
+        Views {
+            // What is cut into the underside is not seen from above.
+            top: from_above
+                .iter()
+                .filter(|s| !s.cut || s.z0 > 0.0)
+                .map(top)
+                .collect(),
+            front: front.into_iter().map(|(_, shape)| shape).collect(),
         }
-        Views { top, front }
     }
-}
-
-fn rings(region: &Region) -> impl Iterator<Item = Vec<[f64; 2]>> {
-    region
-        .rings()
-        .iter()
-        .map(|r| r.iter().map(|p| p.map(mm)).collect())
 }

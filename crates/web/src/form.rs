@@ -15,7 +15,9 @@ use time::OffsetDateTime;
 /// Most fields of one form: the longest list of questions has a third of it.
 const MOST_FIELDS: usize = 3 * MOST_ENTRIES_AT_ONCE;
 /// Fields that may be sent several times; of any other the last value counts.
-const SEVERAL: [&str; 7] = ["tool", "seen", "after", "also", "take", "state", "other"];
+const SEVERAL: [&str; 8] = [
+    "tool", "seen", "after", "also", "take", "state", "other", "old",
+];
 /// Touches under way that one more may name.
 const MOST_UNDER_WAY: usize = 50;
 /// Fields that belong to the form and not to what a person says with it.

@@ -5,6 +5,7 @@ mod files;
 mod measured;
 mod pictures;
 mod scenario;
+mod series;
 mod step;
 
 use anyhow::{Context, Result};
@@ -105,6 +106,10 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
                 .await?;
         }
         machines.insert(demo.name.clone(), (machine_id, machine));
+    }
+    let begun = OffsetDateTime::parse("2026-11-20T17:10:00Z", &Rfc3339)?;
+    if let Some((machine, _)) = machines.get("Grebe") {
+        series::load(store, *machine, begun).await?;
     }
     let mut loaded = 0;
     let mut drawn = BTreeMap::new();

@@ -5,6 +5,7 @@ mod history;
 mod learn;
 mod measure;
 mod stand_in;
+mod trials;
 
 use serde_json::Value;
 use std::io::Write;

@@ -30,6 +30,7 @@ mod reasoning_properties;
 mod reopening;
 mod rules;
 mod safety;
+mod series;
 mod statistics;
 mod stops;
 mod trade;

@@ -35,11 +35,7 @@ fn build(s: &Settings) -> Solid {
     solid.add(third, top, Region::rect(15.0, 31.0, 25.0, BACK));
     for k in 0..4 {
         let x = 16.5 + 2.0 * f64::from(k);
-        solid.cut(
-            deck,
-            third,
-            Region::rect(x, BACK - 0.8, x + 1.0, BACK + 1.0),
-        );
+        solid.cut(deck, third, Region::rect(x, BACK - 0.8, x + 1.0, BACK));
     }
     let hundredths = (s.first * 100.0).round() as u32;
     let number = figures(hundredths, [3.0, 2.0], 5.0, s.pen());
@@ -67,8 +63,8 @@ fn spots(s: &Settings) -> Vec<Spot> {
         spot(
             "steps",
             Side::Front,
-            [0.0, 31.0, deck],
-            [40.0, BACK, s.z(25.0)],
+            [2.0, 31.0, s.z(14.0)],
+            [7.0, BACK, s.z(20.0)],
         ),
     ]
 }

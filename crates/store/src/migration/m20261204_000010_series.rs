@@ -31,6 +31,8 @@ const UP: &str = "
         'BEGIN RAISE EXCEPTION ''the log of a series is append-only''; END';
     CREATE TRIGGER series_entry_append_only BEFORE UPDATE OR DELETE ON series_entry
         FOR EACH ROW EXECUTE FUNCTION series_entry_is_append_only();
+    CREATE TRIGGER series_entry_not_emptied BEFORE TRUNCATE ON series_entry
+        FOR EACH STATEMENT EXECUTE FUNCTION series_entry_is_append_only();
     CREATE TABLE series_picture (
         id uuid PRIMARY KEY,
         series_id uuid NOT NULL REFERENCES series (id),

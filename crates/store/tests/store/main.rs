@@ -7,6 +7,7 @@ mod lessons;
 mod machines;
 mod print_files;
 mod records;
+mod series;
 mod starting;
 mod stops;
 mod story;

@@ -1,13 +1,13 @@
 //! A test piece in two views, with letters where its features are.
 
 use std::fmt::Write;
-use suspect_pieces::{Piece, Settings, Side, Spot, Views};
+use suspect_pieces::{Piece, Settings, Shape, Side, Spot, Views};
 
 /// Room round a view and between the two, mm.
 const ROOM: f64 = 6.0;
 
 struct View<'a> {
-    outlines: &'a [Vec<[f64; 2]>],
+    shapes: &'a [Shape],
     class: &'static str,
     at: [f64; 2],
     size: [f64; 2],
@@ -20,37 +20,37 @@ impl View<'_> {
     }
 
     fn draw(&self, s: &mut String) {
-        let mut path = String::new();
-        for outline in self.outlines {
-            for (n, point) in outline.iter().enumerate() {
-                let [x, y] = self.on_sheet(*point);
-                let _ = write!(path, "{}{x:.2} {y:.2}", if n == 0 { "M" } else { "L" });
+        for shape in self.shapes {
+            let mut path = String::new();
+            for ring in &shape.rings {
+                for (n, point) in ring.iter().enumerate() {
+                    let [x, y] = self.on_sheet(*point);
+                    let _ = write!(path, "{}{x:.2} {y:.2}", if n == 0 { "M" } else { "L" });
+                }
+                path.push('Z');
             }
-            path.push('Z');
+            let cut = if shape.cut { " cut" } else { "" };
+            let _ = write!(s, r#"<path class="{}{cut}" d="{path}"/>"#, self.class);
         }
-        let _ = write!(s, r#"<path class="{}" d="{path}"/>"#, self.class);
     }
 }
 
-fn most(outlines: &[Vec<[f64; 2]>], axis: usize) -> f64 {
-    outlines
-        .iter()
-        .flatten()
-        .map(|p| p[axis])
-        .fold(0.0, f64::max)
+fn most(shapes: &[Shape], axis: usize) -> f64 {
+    let points = shapes.iter().flat_map(|s| &s.rings).flatten();
+    points.map(|p| p[axis]).fold(0.0, f64::max)
 }
 
 fn views(all: &Views) -> (View<'_>, View<'_>, [f64; 2]) {
     let wide = most(&all.top, 0).max(most(&all.front, 0));
     let (deep, tall) = (most(&all.top, 1), most(&all.front, 1));
     let front = View {
-        outlines: &all.front,
+        shapes: &all.front,
         class: "front",
         at: [ROOM, ROOM],
         size: [wide, tall],
     };
     let top = View {
-        outlines: &all.top,
+        shapes: &all.top,
         class: "top",
         at: [ROOM, 2.0 * ROOM + tall],
         size: [wide, deep],
@@ -58,17 +58,22 @@ fn views(all: &Views) -> (View<'_>, View<'_>, [f64; 2]) {
     (front, top, [wide + 2.0 * ROOM, tall + deep + 3.0 * ROOM])
 }
 
-/// The front view alone, for a card.
+/// The view that says most, for a card: from the front where something is looked at from there.
 pub fn small(piece: &Piece, settings: &Settings) -> String {
     let all = Views::of(&(piece.build)(settings));
-    let (front, _, _) = views(&all);
-    let [wide, tall] = front.size;
+    let (front, mut top, _) = views(&all);
+    let from_front = (piece.spots)(settings)
+        .iter()
+        .any(|s| s.side == Side::Front);
+    top.at = front.at;
+    let view = if from_front { front } else { top };
+    let [wide, tall] = view.size;
     let mut s = format!(
         r#"<svg class="piece-small" viewBox="0 0 {:.1} {:.1}" aria-hidden="true">"#,
         wide + 2.0 * ROOM,
         tall + 2.0 * ROOM
     );
-    front.draw(&mut s);
+    view.draw(&mut s);
     s + "</svg>"
 }
 

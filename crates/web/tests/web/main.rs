@@ -27,4 +27,6 @@ mod story;
 mod stream_browser;
 mod touches;
 mod touches_browser;
+mod trials;
+mod trials_browser;
 mod workshop;

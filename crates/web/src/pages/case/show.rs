@@ -16,6 +16,7 @@ use crate::pages::parts::line_up::{LineUpView, view};
 use crate::pages::parts::link::Link;
 use crate::pages::parts::pictures::{PictureCard, cards};
 use crate::pages::parts::print_map;
+use crate::pages::parts::series::{self, SeriesLinks};
 use crate::pages::parts::timers::{TimerView, timers};
 use crate::state::AppState;
 use crate::words::{evidence, outcome, proving, work};
@@ -26,6 +27,7 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::{Analysis, HeldAnswer, PutOff, Status, WorkId, before_last, follow};
 use suspect_core::knowledge::{CauseId, Family};
+use suspect_store::series::Which;
 use suspect_store::think;
 
 #[derive(Template)]
@@ -79,6 +81,7 @@ struct CasePage {
     files: Vec<(String, String)>,
     /// The largest print file that is read, MB.
     megabytes: u64,
+    trials: SeriesLinks,
 }
 
 /// A step that is not done now.
@@ -153,6 +156,7 @@ pub async fn show(
     let ledger = chosen.and_then(|c| ledger(&state.knowledge, &case, &analysis, c));
     let page = page(&state, &case, &analysis, next);
     let page = CasePage {
+        trials: series::links(&state, Which::Case(case.id)).await?,
         outlook,
         line_up,
         ledger,
@@ -189,6 +193,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         head: case.head(),
         machine: case.machine.name.clone(),
         machine_href: urls::machine(case.machine.id),
+        trials: SeriesLinks::default(),
         facts_line: facts_line::of(case),
         closed: closed(state, case),
         build_news: build::news(case),

@@ -5,9 +5,9 @@ use crate::drawing::print_file::by_height::{ByHeight, Step, svg};
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::{Answer, Page};
-use crate::show;
 use crate::state::AppState;
 use crate::words::print_file as words;
+use crate::{show, urls};
 use askama::Template;
 use axum::Json;
 use axum::extract::{Path, RawQuery, State};
@@ -40,6 +40,8 @@ struct AgainstPage {
     charts: Vec<String>,
     nothing: bool,
     data_href: String,
+    /// Where the differences become a trial series.
+    trials_href: String,
 }
 
 async fn both(
@@ -118,8 +120,20 @@ fn view(files: &[OpenFile; 2], compared: &Compared, to: &For) -> AgainstPage {
         settings: settings.into_iter().map(row).collect(),
         by_height: stretches(compared),
         charts: charts(files, to.facts.settings.get(NumberId::FaultHeightMm)),
+        trials_href: trials_href(ids, to),
         data_href: to.address(ids[0], &format!("/against/{}/data", ids[1]), &[]),
     }
+}
+
+/// A new series of these two files, for the case or the machine they were compared for.
+fn trials_href([before, after]: [Uuid; 2], to: &For) -> String {
+    let mut query = vec![format!("before={before}"), format!("after={after}")];
+    query.extend(
+        to.parameters()
+            .into_iter()
+            .map(|(name, value)| format!("{name}={value}")),
+    );
+    format!("{}/new?{}", urls::TRIALS, query.join("&"))
 }
 
 fn group(id: &str) -> &'static str {

@@ -6,6 +6,7 @@ use crate::page_error::PageError;
 use crate::pages::open_case::OpenMachine;
 use crate::pages::parts::asking::{Asking, asking};
 use crate::pages::parts::case_line::{CaseLine, case_line, lock_of};
+use crate::pages::parts::series::{self, SeriesLinks};
 use crate::pages::{Answer, Page};
 use crate::state::AppState;
 use crate::words::{learned, machine_entry, next, refusal};
@@ -20,6 +21,7 @@ use suspect_core::machine::{Described, MachineEntry, MachineEvent, build, good_f
 use suspect_core::profile::{FIELDS, MATERIAL};
 use suspect_store::lists::CaseRow;
 use suspect_store::machines::Machine;
+use suspect_store::series::Which;
 use suspect_store::{StoreError, Uuid};
 
 /// Open cases on a page.
@@ -45,6 +47,7 @@ struct Line {
 #[derive(Template)]
 #[template(path = "floor/machine.html")]
 struct MachinePage {
+    trials: SeriesLinks,
     name: String,
     model: String,
     stands: String,
@@ -104,6 +107,7 @@ pub async fn show(
     let turn = |to: u64| format!("{}?page={to}", urls::machine(machine.id));
     let taught = taught(&state, &machine).await?;
     let view = MachinePage {
+        trials: series::links(&state, Which::Machine(machine.id)).await?,
         asking: taught.asking,
         learned: taught.learned,
         learns: taught.learns,

@@ -13,6 +13,7 @@ pub mod print_map;
 pub mod proving;
 pub mod reading;
 pub mod schools;
+pub mod series;
 pub mod struck_form;
 pub mod tag;
 pub mod timers;

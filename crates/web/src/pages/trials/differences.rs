@@ -187,8 +187,10 @@ fn sent(k: &Knowledge, fields: &Fields, n: usize) -> Option<Listed> {
     let needs = get("needs");
     let needs = needs.split(',').map(str::trim).filter(|s| !s.is_empty());
     let cause = get("causes");
+    let ticked = format!("c.{n}.");
     let causes: Vec<String> = fields
-        .all(&format!("cause.{n}"))
+        .with_prefix(&ticked)
+        .map(|(id, _)| id)
         .chain([cause.as_str()])
         .filter(|c| k.cause_id(c).is_some())
         .map(String::from)

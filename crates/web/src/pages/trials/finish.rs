@@ -52,7 +52,9 @@ fn proposed(open: &OpenSeries, workshop: &Workshop) -> (How, Vec<String>, String
         (Finding::Elsewhere, Known::Proven) => (How::Elsewhere, Default::default()),
         (Finding::ComesAndGoes, Known::Proven) => (How::ComesAndGoes, Default::default()),
         _ => match work_around(&course) {
-            around if around.stop() => (How::LivingWithIt, around.old),
+            around if around.stop() && planned.plan.units.iter().any(|u| u.live > 0.0) => {
+                (How::LivingWithIt, around.old)
+            }
             _ => (How::LeftOff, Default::default()),
         },
     };

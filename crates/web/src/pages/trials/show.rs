@@ -212,7 +212,9 @@ fn around(
 ) -> Option<String> {
     let around = work_around(course);
     let names = open.now.names(planned, around.old);
-    (around.stop() && !names.is_empty() && best.expected_minutes > 0.0).then(|| {
+    // Where nobody said what a good value costs for good, living with all of them is no advice.
+    let priced = planned.plan.units.iter().any(|u| u.live > 0.0);
+    (priced && around.stop() && !names.is_empty() && best.expected_minutes > 0.0).then(|| {
         format!(
             "Living with {} at the good value costs {}, going on {}: it is cheaper to stop here.",
             names.join(", "),

@@ -312,6 +312,16 @@ impl Page {
             .collect()
     }
 
+    /// Values of the fields that a selector finds.
+    pub fn values(&self, selector: &str) -> Vec<String> {
+        let page = Html::parse_document(&self.text);
+        let selector = Selector::parse(selector).unwrap();
+        let values = page
+            .select(&selector)
+            .filter_map(|e| e.value().attr("value"));
+        values.map(str::to_string).collect()
+    }
+
     /// Addresses of all links.
     pub fn links(&self) -> Vec<String> {
         let page = Html::parse_document(&self.text);
