@@ -15,6 +15,7 @@ const page = {
   File: "readonly",
   FormData: "readonly",
   Idiomorph: "readonly",
+  ResizeObserver: "readonly",
   SharedWorker: "readonly",
   URL: "readonly",
   URLSearchParams: "readonly",

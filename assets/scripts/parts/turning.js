@@ -9,7 +9,8 @@ export function triangles(buffer) {
   const count = view.getUint32(80, true);
   const corners = new Float32Array(count * 9);
   for (let t = 0; t < count; t++) {
-    for (let n = 0; n < 9; n++) corners[t * 9 + n] = view.getFloat32(84 + t * 50 + 12 + n * 4, true);
+    for (let n = 0; n < 9; n++)
+      corners[t * 9 + n] = view.getFloat32(84 + t * 50 + 12 + n * 4, true);
   }
   return corners;
 }

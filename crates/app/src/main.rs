@@ -2,8 +2,9 @@
 //! to the fix.
 //!
 //! A file per command: `serve`, `rank`, `measure`, `gcode`, `stand_in`, `rehearse`, `learn`,
-//! `trials`, `pieces`, `history` (`backup`, `restore`, `records`), `knowledge`, `vignettes`, `export`; `demo` the made-up
-//! workshop, `files` reading and its errors, `memory` what the allocator gives back.
+//! `trials`, `pieces`, `history` (`backup`, `restore`, `records`), `knowledge`, `vignettes`,
+//! `export`; `demo` the made-up workshop, `files` reading and its errors, `memory` what the
+//! allocator gives back.
 
 mod demo;
 mod export;

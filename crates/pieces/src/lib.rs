@@ -1,4 +1,5 @@
-//! Test pieces as solids: nine shapes of a waterfront, each made to show some faults and not others.
+//! Test pieces as solids: nine shapes of a waterfront, each made to show some faults and not
+//! others.
 //!
 //! A piece is a stack of parts ([`Part`]): regions of the plate plane between two heights, added or
 //! cut in order, and lofts from one outline to another. [`mesh`] makes a closed surface of it;

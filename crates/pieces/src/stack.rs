@@ -164,8 +164,8 @@ impl Part {
 }
 
 impl Levels<'_> {
-    /// Lofts keep clear of slabs, and of each other: two that run side by side touch at neither end,
-    /// others nowhere.
+    /// Lofts keep clear of slabs, and of each other: two that run side by side touch at neither
+    /// end, others nowhere.
     fn keep_clear(&self) -> Result<(), Refused> {
         let meet = |a: &Region, b: &Region| !a.common(b).is_empty();
         for (n, loft) in self.lofts.iter().enumerate() {

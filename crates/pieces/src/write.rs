@@ -42,13 +42,25 @@ fn normal([a, b, c]: [[f64; 3]; 3]) -> [f64; 3] {
     }
 }
 
-const CONTENT_TYPES: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
-<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>
-"#;
+const CONTENT_TYPES: &str = concat!(
+    r#"<?xml version="1.0" encoding="UTF-8"?>"#,
+    "\n",
+    r#"<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">"#,
+    r#"<Default Extension="rels" "#,
+    r#"ContentType="application/vnd.openxmlformats-package.relationships+xml"/>"#,
+    r#"<Default Extension="model" "#,
+    r#"ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>"#,
+    "\n"
+);
 
-const RELATIONS: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
-<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="r0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>
-"#;
+const RELATIONS: &str = concat!(
+    r#"<?xml version="1.0" encoding="UTF-8"?>"#,
+    "\n",
+    r#"<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">"#,
+    r#"<Relationship Target="/3D/3dmodel.model" Id="r0" "#,
+    r#"Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>"#,
+    "\n"
+);
 
 /// 3MF with one object of this name.
 ///

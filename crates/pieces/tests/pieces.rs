@@ -223,9 +223,9 @@ fn stacks() -> impl Strategy<Value = Solid> {
             };
             let (z0, z1) = (f64::from(low), f64::from(low + tall));
             if kind == 0 {
-                solid.cut(z0, z1, region)
+                solid.cut(z0, z1, region);
             } else {
-                solid.add(z0, z1, region)
+                solid.add(z0, z1, region);
             }
         }
         solid

@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 42] = [
+const STYLES: [&str; 43] = [
     "layers",
     "roles",
     "elements",
@@ -67,6 +67,7 @@ const STYLES: [&str; 42] = [
     "held",
     "figures",
     "trials",
+    "pieces",
     "not-sent",
     "machine",
     "pictured",

@@ -7,7 +7,8 @@ use serde_json::json;
 fn the_next_piece_is_told_with_all_its_keys() {
     let asked = json!({
         "plan": { "differences": [
-            { "name": "smoothing", "suspicion": "likely", "group": "motion", "needs": ["firmware"] },
+            { "name": "smoothing", "suspicion": "likely", "group": "motion",
+              "needs": ["firmware"] },
             { "name": "firmware" }, { "name": "fan", "suspicion": "unlikely" } ] },
         "trials": [
             { "label": "T2-A", "old": ["firmware"], "grade": 1 },

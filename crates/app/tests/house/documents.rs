@@ -61,7 +61,9 @@ fn every_command_and_option_named_is_one_of_the_program() {
                 !w.starts_with('-') && w.chars().all(plain)
             };
             let of: Vec<&str> = match words.first() {
-                Some(&("knowledge" | "learn" | "records")) => words[..2].to_vec(),
+                Some(&("knowledge" | "learn" | "records" | "trials" | "piece")) => {
+                    words[..2].to_vec()
+                }
                 Some(&"gcode") if matches!(words[1], "compare" | "ladder") => words[..2].to_vec(),
                 _ => words
                     .iter()

@@ -17,7 +17,6 @@ use crate::identified::identified;
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
 use crate::learning::Learned;
 use crate::profile::Context;
-use crate::series::SUPERSEDED;
 use crate::settings::Settings;
 use groups::{Group, group_of, groups, repeat};
 use std::collections::BTreeMap;
@@ -158,8 +157,8 @@ pub enum Source {
 pub struct Item {
     /// Where it comes from.
     pub source: Source,
-    /// λ(s) for findings, one per state; for a trial series the likelihood ratio of each cause; empty
-    /// otherwise.
+    /// λ(s) for findings, one per state; for a trial series the likelihood ratio of each cause;
+    /// empty otherwise.
     pub weights: Vec<f64>,
     /// Causes of which something else speaks in its place.
     pub silent: Vec<CauseId>,
@@ -333,6 +332,9 @@ fn trials(knowledge: &Knowledge, facts: &Facts, plain: bool, items: &mut Vec<Ite
         });
     }
 }
+
+/// Checks that a trial series supersedes for the causes it names.
+const SUPERSEDED: [&str; 3] = ["toggle-motion-feature", "firmware-back", "settings-review"];
 
 /// Whether a trial series says better what this says.
 fn looser(knowledge: &Knowledge, source: Source) -> bool {

@@ -106,17 +106,7 @@ pub fn accept(
             .map_err(|why| Refusal::invalid("measure", ReadingProblem::Together(why.to_string()))),
         MachineEvent::PieceRead {
             spool, features, ..
-        } => {
-            text::optional(spool, LONGEST_SERIES).map_err(|e| Refusal::invalid("spool", e))?;
-            let beyond = features.values().filter_map(|f| f.grade).find(|g| *g > 5);
-            beyond.map_or(Ok(()), |grade| {
-                let problem = Problem::Amount {
-                    given: f64::from(grade),
-                    most: 5.0,
-                };
-                Err(Refusal::invalid("grade", problem))
-            })
-        }
+        } => piece_read(spool, features),
         MachineEvent::Settled { name, .. } => {
             text::optional(name, LONGEST_SERIES).map_err(|e| Refusal::invalid("name", e))
         }
@@ -135,6 +125,19 @@ pub fn accept(
             _ => Err(NotNow::InService.into()),
         },
     }
+}
+
+/// A test piece that was read: its spool in words, grades that are some.
+fn piece_read(spool: &str, features: &BTreeMap<String, FeatureRead>) -> Result<(), Refusal> {
+    text::optional(spool, LONGEST_SERIES).map_err(|e| Refusal::invalid("spool", e))?;
+    let beyond = features.values().filter_map(|f| f.grade).find(|g| *g > 5);
+    beyond.map_or(Ok(()), |grade| {
+        let problem = Problem::Amount {
+            given: f64::from(grade),
+            most: 5.0,
+        };
+        Err(Refusal::invalid("grade", problem))
+    })
 }
 
 fn counted(log: &[MachineEntry], hours: f64) -> Result<(), Refusal> {

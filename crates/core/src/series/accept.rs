@@ -92,28 +92,7 @@ pub fn accept(series: &Series, event: &Event) -> Result<(), Refused> {
         return Err(Refused::Ended);
     }
     match event {
-        Event::Begun {
-            name,
-            baseline,
-            bad_grade,
-            printed,
-            ..
-        } => {
-            text("name", name, 1)?;
-            text("baseline", &baseline.settings, 0)?;
-            text("file", &baseline.file, 0)?;
-            text("place", &baseline.place, 0)?;
-            text("piece", &printed.piece, 0)?;
-            number(
-                "the grade of the bad piece",
-                f64::from(*bad_grade),
-                0.0,
-                4.0,
-            )?;
-            number("minutes of print", printed.print_minutes, 1.0, 10_000.0)?;
-            number("minutes of hands", printed.hands_minutes, 0.0, 1000.0)?;
-            number("grams", printed.grams, 0.0, 5000.0)
-        }
+        Event::Begun { .. } => begun(event),
         Event::Listed {
             list,
             fights,
@@ -150,6 +129,33 @@ pub fn accept(series: &Series, event: &Event) -> Result<(), Refused> {
             keep.iter().try_for_each(|k| text("value", &k.value, 0))
         }
     }
+}
+
+fn begun(event: &Event) -> Result<(), Refused> {
+    let Event::Begun {
+        name,
+        baseline,
+        bad_grade,
+        printed,
+        ..
+    } = event
+    else {
+        return Ok(());
+    };
+    text("name", name, 1)?;
+    text("baseline", &baseline.settings, 0)?;
+    text("file", &baseline.file, 0)?;
+    text("place", &baseline.place, 0)?;
+    text("piece", &printed.piece, 0)?;
+    number(
+        "the grade of the bad piece",
+        f64::from(*bad_grade),
+        0.0,
+        4.0,
+    )?;
+    number("minutes of print", printed.print_minutes, 1.0, 10_000.0)?;
+    number("minutes of hands", printed.hands_minutes, 0.0, 1000.0)?;
+    number("grams", printed.grams, 0.0, 5000.0)
 }
 
 fn text(field: &'static str, value: &str, least: usize) -> Result<(), Refused> {

@@ -20,4 +20,4 @@ pub use label::{LABEL_HELP, Label};
 pub use pasted::{pasted, suspects_of};
 pub use report::report;
 pub use state::{Look, Piece, Series, replay};
-pub use weight::{SUPERSEDED, Weight, Word};
+pub use weight::{Weight, Word};

@@ -71,6 +71,26 @@ pub fn report(series: &Series, machine: &str, workshop: &Workshop) -> String {
             plain(&series.baseline.settings)
         );
     }
+    out += &pieces(series);
+    if let Some((_, keep, note)) = &series.ended {
+        out += "\n## Kept\n\n";
+        for k in keep {
+            let _ = writeln!(out, "- {}: {}", plain(&k.name), plain(&k.value));
+        }
+        if !note.is_empty() {
+            let _ = writeln!(out, "\n{}", plain(note));
+        }
+    }
+    out += "\n## Steps to see it\n\n1. Print the piece with everything at its bad value: the fault \
+        shows.\n";
+    out += "2. Put back only what was found guilty: it is gone.\n3. Put back everything else \
+        instead: it stays.\n";
+    out
+}
+
+/// Every piece with what was old, how it looked, what it was printed with.
+fn pieces(series: &Series) -> String {
+    let mut out = String::new();
     out += "\n## Pieces, in the order they were made\n\n";
     if !series.printed.piece.is_empty() {
         let _ = writeln!(out, "Piece: {}\n", plain(&series.printed.piece));
@@ -97,19 +117,6 @@ pub fn report(series: &Series, machine: &str, workshop: &Workshop) -> String {
             with.join(", ")
         );
     }
-    if let Some((_, keep, note)) = &series.ended {
-        out += "\n## Kept\n\n";
-        for k in keep {
-            let _ = writeln!(out, "- {}: {}", plain(&k.name), plain(&k.value));
-        }
-        if !note.is_empty() {
-            let _ = writeln!(out, "\n{}", plain(note));
-        }
-    }
-    out += "\n## Steps to see it\n\n1. Print the piece with everything at its bad value: the fault \
-        shows.\n";
-    out += "2. Put back only what was found guilty: it is gone.\n3. Put back everything else \
-        instead: it stays.\n";
     out
 }
 

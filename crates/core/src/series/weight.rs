@@ -6,9 +6,6 @@ use crate::trials::decibans;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
-/// Checks whose outcome a series says better: it speaks in their place of the causes it names.
-pub const SUPERSEDED: [&str; 3] = ["toggle-motion-feature", "firmware-back", "settings-review"];
-
 /// What a series says of causes, by identifier.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 pub struct Weight {

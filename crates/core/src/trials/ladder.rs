@@ -1,8 +1,8 @@
 //! A ladder: one number in many bands, each graded; where the best value lies.
 //!
 //! The model is a hill `q = max(0, top − 2·(d / h)²)`: `d` steps from the best value, a half-width
-//! `h` of its own to each side, a top of 5, 4 or 3, every place from two steps before the first band
-//! to two steps after the last equally likely before looking.
+//! `h` of its own to each side, a top of 5, 4 or 3. Before looking, every place from two steps
+//! before the first band to two steps after the last is equally likely.
 
 use super::grade::{GRADES, SLIP, SPREAD};
 use serde::{Deserialize, Serialize};

@@ -17,6 +17,7 @@
 //! Sources: group testing and search with errors; the likelihoods are a discrete normal around
 //! the grade that a piece ought to get, mixed with its opposite.
 
+mod answer;
 mod belief;
 mod candidates;
 mod choice;
@@ -24,6 +25,7 @@ mod course;
 mod grade;
 mod ladder;
 mod list;
+mod list_check;
 mod living;
 mod masses;
 mod message;
@@ -35,6 +37,9 @@ mod request;
 mod set;
 mod verdict;
 
+pub use answer::{
+    Answer, PlanAnswer, Sums, Told, ToldHypothesis, ToldNext, ToldVerdict, ToldWorkAround,
+};
 pub use belief::{Belief, Goal, Hypothesis};
 pub use choice::{Printed, Proposal};
 pub use course::{CONTRADICTION_DB, Course, Look};
@@ -42,16 +47,14 @@ pub use grade::{
     Confidence, GRADES, Grade, Likelihood, SLIP, Tables, Word, around, slip_of_the_shop,
 };
 pub use ladder::{Best, GO_ON, Ladder, LadderProblem};
-pub use list::{Difference, List, ListProblem, MOST_DIFFERENCES, Planned, Suspicion};
+pub use list::{Difference, List, MOST_DIFFERENCES, Planned, Suspicion};
+pub use list_check::ListProblem;
 pub use living::{WorkAround, work_around};
 pub use masses::{Masses, information};
 pub use message::{MOST_DB, decibans};
 pub use outlook::After;
 pub use plan::{GIVE_UP_MINUTES, Group, Plan, Shares, Terms, Unit};
 pub use proofs::Proofs;
-pub use request::{
-    Answer, Piece, PlanAnswer, PlanRequest, Request, RequestProblem, Sums, Told, ToldHypothesis,
-    ToldNext, ToldVerdict, ToldWorkAround,
-};
+pub use request::{Piece, PlanRequest, Request, RequestProblem};
 pub use set::{MOST_UNITS, Set};
 pub use verdict::{Finding, SURE, State, Verdict};

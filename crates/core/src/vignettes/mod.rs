@@ -1,6 +1,7 @@
 //! Examination of the knowledge over vignettes: cases whose answer is known beforehand.
 //!
-//! A vignette is a case file with one member more, `expect`. The examination ranks the case and compares:
+//! A vignette is a case file with one member more, `expect`. The examination ranks the case and
+//! compares:
 //! is the right suspect in front, how far behind is it otherwise, do the probabilities mean what
 //! they say.
 

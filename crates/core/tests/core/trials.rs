@@ -190,7 +190,9 @@ fn two_by_two_needs_its_fourth_cell() {
         let trials: Vec<Value> = grades
             .iter()
             .enumerate()
-            .map(|(k, (old, grade))| json!({ "label": format!("T{k}-A"), "old": old, "grade": grade }))
+            .map(|(k, (old, grade))| {
+                json!({ "label": format!("T{k}-A"), "old": old, "grade": grade })
+            })
             .collect();
         answer(&json!({
             "plan": { "differences": [{ "name": "hardware" }, { "name": "configuration" }] },

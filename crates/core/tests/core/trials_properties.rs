@@ -88,6 +88,16 @@ fn planned_with_looks(most: usize) -> impl Strategy<Value = (Planned, Vec<Look>)
     })
 }
 
+/// A look by somebody who is sure.
+fn look(piece: String, old: Set, grade: u8) -> Look {
+    Look {
+        piece,
+        old,
+        grade: Grade::Number(grade),
+        confidence: Confidence::Sure,
+    }
+}
+
 /// Any piece that can be made.
 fn set(planned: &Planned, bits: u64) -> Set {
     let plan = &planned.plan;
@@ -178,10 +188,11 @@ proptest! {
         let before = course.belief.alone.clone();
         for (old, grade) in [(planned.plan.all(), 5), (Set::NONE, 1)] {
             let piece = format!("C{grade}");
-            course.add(&Look { piece, old, grade: Grade::Number(grade), confidence: Confidence::Sure });
+            course.add(&look(piece, old, grade));
         }
         for (p, q) in before.iter().zip(&course.belief.alone) {
-            prop_assert!((p / before[0] - q / course.belief.alone[0]).abs() < 1e-6 * (p / before[0]));
+            let (odds, now) = (p / before[0], q / course.belief.alone[0]);
+            prop_assert!((odds - now).abs() < 1e-6 * odds);
         }
     }
 
@@ -248,12 +259,15 @@ proptest! {
 
     /// Without slips and with one culprit of equal weight: halving, and one piece to prove it.
     #[test]
-    fn one_culprit_is_found_about_as_fast_as_by_halving(n in 2..40_usize, who in any::<prop::sample::Index>()) {
+    fn one_culprit_is_found_about_as_fast_as_by_halving(
+        n in 2..40_usize, who in any::<prop::sample::Index>(),
+    ) {
         let shares = suspect_core::trials::Shares {
             elsewhere: 0.0, comes_and_goes: 0.0, together: 0.0, separate: 0.0,
         };
-        let differences = (0..n).map(|i| Difference { name: format!("d{i}"), ..Difference::default() });
-        let list = List { slip: 0.0, shares, differences: differences.collect(), ..List::default() };
+        let difference = |i| Difference { name: format!("d{i}"), ..Difference::default() };
+        let differences = (0..n).map(difference).collect();
+        let list = List { slip: 0.0, shares, differences, ..List::default() };
         let planned = list.plan().unwrap();
         let who = who.index(n);
         let mut course = Course::new(&planned.plan);
@@ -261,9 +275,9 @@ proptest! {
         while let Some(piece) = course.next(Goal::Repair) {
             count += 1;
             prop_assert!(count <= 20);
-            let grade = Grade::Number(if piece.old.has(who) { 5 } else { 1 });
+            let grade = if piece.old.has(who) { 5 } else { 1 };
             let (piece, old) = (format!("T{count}-A"), piece.old);
-            course.add(&Look { piece, old, grade, confidence: Confidence::Sure });
+            course.add(&look(piece, old, grade));
         }
         prop_assert_eq!(course.verdict(Goal::Repair).finding,
             suspect_core::trials::Finding::Set(Set::one(who)));

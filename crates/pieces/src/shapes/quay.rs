@@ -1,5 +1,5 @@
-//! `quay`: a stepped quay round a basin, with an apron of two layers in front. Lengths, first layer,
-//! ripples behind flutes.
+//! `quay`: a stepped quay round a basin, with an apron of two layers in front. Lengths, first
+//! layer, ripples behind flutes.
 
 use super::{Piece, spot};
 use crate::region::Region;

@@ -24,7 +24,8 @@ pub fn svg(ladder: &Ladder, best: &Best, unit: &str) -> String {
     let span = most - least + 4.0 * step;
     let x = |v: f64| LEFT + (v - least + 2.0 * step) / span * (WIDE - LEFT - 10.0);
     let mut s = format!(
-        r#"<svg class="ladder" viewBox="0 0 {WIDE} {TALL}" role="img" aria-label="Best at {} {unit}">"#,
+        r#"<svg class="ladder" viewBox="0 0 {WIDE} {TALL}" role="img"
+            aria-label="Best at {} {unit}">"#,
         show::exact((best.best * 100.0).round() / 100.0)
     );
     let (low, high) = (x(best.low), x(best.high));
@@ -40,7 +41,8 @@ pub fn svg(ladder: &Ladder, best: &Best, unit: &str) -> String {
         let y = FLOOR - f64::from(grade) * GRADE;
         let _ = write!(
             s,
-            r#"<line class="rule" x1="{LEFT}" x2="{WIDE}" y1="{y}" y2="{y}"/><text x="{}" y="{}">{grade}</text>"#,
+            r#"<line class="rule" x1="{LEFT}" x2="{WIDE}" y1="{y}" y2="{y}"/><text
+                x="{}" y="{}">{grade}</text>"#,
             LEFT - 16.0,
             y + 4.0
         );

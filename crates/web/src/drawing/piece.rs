@@ -116,8 +116,8 @@ fn letter(s: &mut String, front: &View, top: &View, spot: &Spot, letter: char) {
     };
     let _ = write!(
         s,
-        r#"<circle class="spot" cx="{x:.1}" cy="{y:.1}" r="2.4"/><text class="spot-letter" x="{x:.1}"
-            y="{:.1}" text-anchor="middle">{letter}</text>"#,
+        r#"<circle class="spot" cx="{x:.1}" cy="{y:.1}" r="2.4"/><text class="spot-letter"
+            x="{x:.1}" y="{:.1}" text-anchor="middle">{letter}</text>"#,
         y + 1.2
     );
 }

@@ -41,8 +41,53 @@ async fn printed(w: &Workshop, series: &str, grade: &dyn Fn(&[String]) -> &'stat
     label
 }
 
-const LIST: &str = "corner smoothing: off -> on\npressure compensation: 0 -> 0.045\nfan: 100 % -> 60 \
-    %\nflow: 1.0 -> 0.95\nouter wall speed: 35 -> 60";
+const LIST: &str = "corner smoothing: off -> on\npressure compensation: 0 -> 0.045\nfan: 100 % -> 6\
+    0 %\nflow: 1.0 -> 0.95\nouter wall speed: 35 -> 60";
+
+/// The case heard of it, with its looks, and ranks by it.
+async fn heard(w: &Workshop, case: &str) {
+    let told = w.get(case).await;
+    assert!(told.text.contains("Rough curves"), "{}", told.text);
+    let ledger = w.get(&format!("{case}?suspect=speed-too-high")).await;
+    assert!(
+        ledger.text.contains("Trial series “Rough curves”"),
+        "{}",
+        ledger.text
+    );
+}
+
+/// The settings to keep are proposed, kept, and stand in the machine's log and the report.
+async fn ended(w: &Workshop, series: &str) {
+    let finish = w.get(&format!("{series}/finish")).await;
+    assert_eq!(
+        finish.values("input[name=old][checked]"),
+        ["outer wall speed"]
+    );
+    let seq = finish.seq();
+    let fields = [
+        ("seq", seq.as_str()),
+        ("how", "solved"),
+        ("old", "outer wall speed"),
+    ];
+    w.post(&format!("{series}/finish"), &fields).await;
+    let ended = w.get(series).await;
+    assert!(ended.one(".series-end").contains("outer wall speed") && ended.text.contains("35"));
+    let machine = w.get(&format!("/machines/{}", w.machine)).await;
+    assert!(
+        machine
+            .one(".machine-log")
+            .contains("Trials ended: Rough curves. Kept:")
+    );
+    let report = w.get(&format!("{series}/report.md")).await;
+    assert!(
+        report
+            .text
+            .contains("Putting back outer wall speed cures it"),
+        "{}",
+        report.text
+    );
+    assert!(report.text.contains("| outer wall speed | 35 | 60 |"));
+}
 
 #[tokio::test]
 async fn a_series_is_followed_to_the_settings_kept() {
@@ -84,45 +129,8 @@ async fn a_series_is_followed_to_the_settings_kept() {
                 .all(|l| l.ends_with("-A") || l.ends_with("-B"))
     );
 
-    // The case heard of it, with its looks, and ranks by it.
-    let told = w.get(&case).await;
-    assert!(told.text.contains("Rough curves"), "{}", told.text);
-    let ledger = w.get(&format!("{case}?suspect=speed-too-high")).await;
-    assert!(
-        ledger.text.contains("Trial series “Rough curves”"),
-        "{}",
-        ledger.text
-    );
-
-    let finish = w.get(&format!("{series}/finish")).await;
-    assert_eq!(
-        finish.values("input[name=old][checked]"),
-        ["outer wall speed"]
-    );
-    let seq = finish.seq();
-    let fields = [
-        ("seq", seq.as_str()),
-        ("how", "solved"),
-        ("old", "outer wall speed"),
-    ];
-    w.post(&format!("{series}/finish"), &fields).await;
-    let ended = w.get(&series).await;
-    assert!(ended.one(".series-end").contains("outer wall speed") && ended.text.contains("35"));
-    let machine = w.get(&format!("/machines/{}", w.machine)).await;
-    assert!(
-        machine
-            .one(".machine-log")
-            .contains("Trials ended: Rough curves. Kept:")
-    );
-    let report = w.get(&format!("{series}/report.md")).await;
-    assert!(
-        report
-            .text
-            .contains("Putting back outer wall speed cures it"),
-        "{}",
-        report.text
-    );
-    assert!(report.text.contains("| outer wall speed | 35 | 60 |"));
+    heard(&w, &case).await;
+    ended(&w, &series).await;
     w.db.remove().await;
 }
 
@@ -159,6 +167,23 @@ async fn several_of_one_name_arrive_whole() {
         [1, 1, 0]
     );
     w.db.remove().await;
+}
+
+/// A change of the list that pieces hang on is refused, and what was typed stays.
+async fn list_in_use(w: &Workshop, series: &str) {
+    let gone = w.get(&format!("{series}/differences")).await.seq();
+    let fields = [
+        ("seq", gone.as_str()),
+        ("name.0", "belt"),
+        ("old.0", "tight"),
+    ];
+    let gone = w.post(&format!("{series}/differences"), &fields).await;
+    assert!(
+        gone.text.contains("Piece T2-A was made with"),
+        "{}",
+        gone.text
+    );
+    assert!(gone.text.contains("value=\"tight\""));
 }
 
 #[tokio::test]
@@ -208,20 +233,7 @@ async fn what_makes_no_sense_is_said_and_nothing_typed_is_lost() {
         "{}",
         again.text
     );
-    // A change of the list that pieces hang on is refused, and what was typed stays.
-    let gone = w.get(&format!("{series}/differences")).await.seq();
-    let fields = [
-        ("seq", gone.as_str()),
-        ("name.0", "belt"),
-        ("old.0", "tight"),
-    ];
-    let gone = w.post(&format!("{series}/differences"), &fields).await;
-    assert!(
-        gone.text.contains("Piece T2-A was made with"),
-        "{}",
-        gone.text
-    );
-    assert!(gone.text.contains("value=\"tight\""));
+    list_in_use(&w, &series).await;
     w.db.remove().await;
 }
 

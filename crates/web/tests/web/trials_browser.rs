@@ -6,9 +6,56 @@ use crate::kit::chromium::{
 };
 use crate::kit::workshop;
 use crate::print_files::{added, lighthouse};
+use fantoccini::Client;
 use fantoccini::key::Key;
 use serde_json::json;
 use suspect_print_files::made::Recipe;
+
+/// A series of the two files, with their differences as its list.
+async fn begun_from_files(browser: &Client) {
+    click(browser, "a[href*='/trials/new']").await;
+    until(
+        browser,
+        "document.querySelector('h1')?.textContent === 'New trial series'",
+    )
+    .await;
+    run(
+        browser,
+        "document.querySelector('#name').value = 'Which of the two'; return true",
+    )
+    .await;
+    click(browser, ".form .button.main").await;
+    until(browser, "location.pathname.endsWith('/differences')").await;
+    let rows = "return [...document.querySelectorAll('.difference [name^=\"name.\"]')]\
+        .filter(i => i.value).length";
+    let rows = value(browser, rows).await.as_u64().unwrap();
+    assert!(rows >= 2, "{rows} differences of the two files");
+    click(browser, ".form .button.main").await;
+    until(
+        browser,
+        "document.querySelector('.next-piece .button.main')",
+    )
+    .await;
+}
+
+/// Pieces made and graded by touches until the page says who it is.
+async fn until_proven(browser: &Client) {
+    for _ in 0..14 {
+        let done = "return !!document.querySelector('.next-card .main')";
+        if value(browser, done).await == json!(true) {
+            break;
+        }
+        click(browser, ".next-piece > .piece-card .button.main").await;
+        until(browser, "document.querySelector('.grade-buttons')").await;
+        // The fault is gone whenever the retraction is back at its good value.
+        let grade = "const rows = [...document.querySelectorAll('.entries-list div')];\
+            const row = rows.find(r => /retract/i.test(r.querySelector('dt').textContent));\
+            return row && !/1[.]2/.test(row.querySelector('dd').textContent) ? 5 : 1";
+        let grade = value(browser, grade).await;
+        click(browser, &format!(".grade-buttons [value='{grade}']")).await;
+        until(browser, "document.querySelector('.wall, .next-card')").await;
+    }
+}
 
 #[tokio::test(flavor = "multi_thread")]
 async fn two_files_become_a_series_that_ends_with_settings_kept() {
@@ -36,29 +83,7 @@ async fn two_files_become_a_series_that_ends_with_settings_kept() {
         id(&case)
     );
     browser.goto(&against).await.unwrap();
-    click(&browser, "a[href*='/trials/new']").await;
-    until(
-        &browser,
-        "document.querySelector('h1')?.textContent === 'New trial series'",
-    )
-    .await;
-    run(
-        &browser,
-        "document.querySelector('#name').value = 'Which of the two'; return true",
-    )
-    .await;
-    click(&browser, ".form .button.main").await;
-    until(&browser, "location.pathname.endsWith('/differences')").await;
-    let rows = "return [...document.querySelectorAll('.difference [name^=\"name.\"]')]\
-        .filter(i => i.value).length";
-    let rows = value(&browser, rows).await.as_u64().unwrap();
-    assert!(rows >= 2, "{rows} differences of the two files");
-    click(&browser, ".form .button.main").await;
-    until(
-        &browser,
-        "document.querySelector('.next-piece .button.main')",
-    )
-    .await;
+    begun_from_files(&browser).await;
     let wide =
         "return document.documentElement.scrollWidth <= document.documentElement.clientWidth";
     assert_eq!(
@@ -67,21 +92,7 @@ async fn two_files_become_a_series_that_ends_with_settings_kept() {
         "nothing sticks out"
     );
 
-    for _ in 0..14 {
-        let done = "return !!document.querySelector('.next-card .main')";
-        if value(&browser, done).await == json!(true) {
-            break;
-        }
-        click(&browser, ".next-piece > .piece-card .button.main").await;
-        until(&browser, "document.querySelector('.grade-buttons')").await;
-        // The fault is gone whenever the retraction is back at its good value.
-        let grade = "const rows = [...document.querySelectorAll('.entries-list div')];\
-            const row = rows.find(r => /retract/i.test(r.querySelector('dt').textContent));\
-            return row && !/1[.]2/.test(row.querySelector('dd').textContent) ? 5 : 1";
-        let grade = value(&browser, grade).await;
-        click(&browser, &format!(".grade-buttons [value='{grade}']")).await;
-        until(&browser, "document.querySelector('.wall, .next-card')").await;
-    }
+    until_proven(&browser).await;
     assert!(
         text(&browser, ".next-card h2")
             .await

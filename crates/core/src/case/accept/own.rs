@@ -8,7 +8,7 @@ use crate::case::state::{CaseState, Status};
 use crate::knowledge::Knowledge;
 use crate::own::LONGEST_OWN;
 use crate::refusal::{Holding, NotNow, Problem, Refusal};
-use crate::series::Word;
+use crate::series::{LONGEST, Word};
 use crate::trials::MOST_DB;
 
 /// Most outcomes of one check of the workshop's own.
@@ -68,27 +68,7 @@ pub(super) fn accept(
                 _ => Ok(()),
             }
         }
-        Event::Trialled(Word {
-            series,
-            name,
-            weight,
-        }) => {
-            required("series", series, LONGEST_OWN)?;
-            required("name", name, LONGEST_OWN)?;
-            for (cause, decibans) in &weight.causes {
-                known_cause(knowledge, cause)?;
-                if !decibans.is_finite() || decibans.abs() > MOST_DB {
-                    return Err(Refusal::invalid(
-                        "weight",
-                        Problem::Amount {
-                            given: *decibans,
-                            most: MOST_DB,
-                        },
-                    ));
-                }
-            }
-            Ok(())
-        }
+        Event::Trialled(word) => trialled(knowledge, word),
         Event::OwnSuspected { name } => words("name", name, LONGEST_OWN),
         _ => Ok(()),
     }
@@ -100,4 +80,21 @@ fn whom(knowledge: &Knowledge, cause: &str) -> Result<(), Refusal> {
         Speaks::SOMEONE_ELSE => Ok(()),
         cause => known_cause(knowledge, cause),
     }
+}
+
+/// What a trial series says: of known causes, within what a series can say.
+fn trialled(knowledge: &Knowledge, word: &Word) -> Result<(), Refusal> {
+    required("series", &word.series, LONGEST_OWN)?;
+    required("name", &word.name, LONGEST)?;
+    for (cause, decibans) in &word.weight.causes {
+        known_cause(knowledge, cause)?;
+        if !decibans.is_finite() || decibans.abs() > MOST_DB {
+            let problem = Problem::Amount {
+                given: *decibans,
+                most: MOST_DB,
+            };
+            return Err(Refusal::invalid("weight", problem));
+        }
+    }
+    Ok(())
 }

@@ -104,7 +104,6 @@ pub async fn show(
     let known = build(&machine.profile);
     let missing = FIELDS[..MATERIAL].iter();
     let missing = missing.filter(|f| known.named(f.id).is_none());
-    let turn = |to: u64| format!("{}?page={to}", urls::machine(machine.id));
     let taught = taught(&state, &machine).await?;
     let view = MachinePage {
         trials: series::links(&state, Which::Machine(machine.id)).await?,
@@ -128,8 +127,8 @@ pub async fn show(
         good_file: good(machine.id, &log),
         new_case: urls::new_case_on(machine.id),
         before: urls::before(machine.id),
-        earlier: (cases.len() as u64 == PER_PAGE).then(|| turn(page + 1)),
-        later: (page > 0).then(|| turn(page - 1)),
+        earlier: (cases.len() as u64 == PER_PAGE).then(|| turn(machine.id, page + 1)),
+        later: (page > 0).then(|| turn(machine.id, page - 1)),
         cases: cases
             .iter()
             .map(|c| case_line(k, &machine.name, c, lock.as_ref()))
@@ -141,6 +140,11 @@ pub async fn show(
         model: machine.model,
     };
     Ok(Html(view.render()?))
+}
+
+/// Another page of the machine's cases.
+fn turn(machine: Uuid, to: u64) -> String {
+    format!("{}?page={to}", urls::machine(machine))
 }
 
 /// What locks the machine: words, and where it is lifted.

@@ -16,6 +16,7 @@ use suspect_core::knowledge::Knowledge;
 use suspect_pieces::sheets::{Feature, Reading, Sheet, sheet};
 use suspect_pieces::{Piece, Settings};
 use suspect_store::Uuid;
+use suspect_store::lists::CaseRow;
 
 struct ReadingView {
     id: String,
@@ -115,6 +116,7 @@ async fn page(
         problem.get_or_insert(show::sentence(&show::capital(&e.to_string())));
     }
     let size = mesh.map(|m| m.size()).unwrap_or_default();
+    let gaps = settings.clearances.iter().map(|g| show::exact(*g));
     let page = PiecePage {
         id: piece.id,
         name: piece.name,
@@ -132,25 +134,23 @@ async fn page(
         nozzle: show::exact(settings.nozzle),
         layer: show::exact(settings.layer),
         first: show::exact(settings.first),
-        gaps: settings
-            .clearances
-            .iter()
-            .map(|g| show::exact(*g))
-            .collect::<Vec<_>>()
-            .join(" "),
+        gaps: gaps.collect::<Vec<_>>().join(" "),
         has_gaps: piece.id == "pins",
         problem,
         features: features(k, sheet, fields),
         machines: machines(state, machine).await?,
         machine: machine.map_or_else(String::new, |m| m.to_string()),
-        case: case.map(|c| {
-            let label = format!("{} {}", show::case_label(c.number), c.title);
-            (c.id.to_string(), label, urls::case(c.id))
-        }),
+        case: case.map(|c| case_of(&c)),
         spool: fields.get("spool").to_owned(),
         columns: columns(sheet, &log),
     };
     Ok(page.render()?)
+}
+
+/// Identifier, number and title, address of a case.
+fn case_of(row: &CaseRow) -> (String, String, String) {
+    let label = format!("{} {}", show::case_label(row.number), row.title);
+    (row.id.to_string(), label, urls::case(row.id))
 }
 
 async fn machines(state: &AppState, chosen: Option<Uuid>) -> Result<Vec<Choice>, PageError> {

@@ -64,9 +64,7 @@ async fn page(
         Some(row) => row.machine_id.to_string(),
         None => fields.get("machine").to_owned(),
     };
-    let grade = fields.given("bad").unwrap_or("1");
     let piece = fields.get("piece");
-    let or = |name: &str, otherwise: &str| fields.sent(name).unwrap_or(otherwise).to_owned();
     let named = case.as_ref().map_or_else(String::new, |c| c.title.clone());
     let page = BeginPage {
         id: fields.get("id").parse().unwrap_or_else(|_| Uuid::now_v7()),
@@ -94,27 +92,33 @@ async fn page(
                 chosen: p.id == piece,
             })
             .collect(),
-        values: Values {
-            name: or("name", &named),
-            settings: or("settings", ""),
-            file: or("file", ""),
-            place: or("place", ""),
-            bad: (0..=4)
-                .map(|g| Choice {
-                    value: g.to_string(),
-                    label: g.to_string(),
-                    chosen: g.to_string() == grade,
-                })
-                .collect(),
-            print: or("print", "30"),
-            hands: or("hands", "5"),
-            grams: or("grams", "6"),
-            blind: fields.sent("blind").is_some(),
-        },
+        values: values(fields, &named),
         errors,
         problem,
     };
     Ok(page.render()?)
+}
+
+/// What the fields show: as they were sent, else what is usual.
+fn values(fields: &Fields, named: &str) -> Values {
+    let or = |name: &str, otherwise: &str| fields.sent(name).unwrap_or(otherwise).to_owned();
+    let grade = fields.given("bad").unwrap_or("1");
+    let choice = |g: u8| Choice {
+        value: g.to_string(),
+        label: g.to_string(),
+        chosen: g.to_string() == grade,
+    };
+    Values {
+        name: or("name", named),
+        settings: or("settings", ""),
+        file: or("file", ""),
+        place: or("place", ""),
+        bad: (0..=4).map(choice).collect(),
+        print: or("print", "30"),
+        hands: or("hands", "5"),
+        grams: or("grams", "6"),
+        blind: fields.sent("blind").is_some(),
+    }
 }
 
 /// `POST /trials`

@@ -27,6 +27,9 @@ struct PieceLine {
     place: String,
 }
 
+/// How it ended: in words, what is kept at which value, a note.
+type Ended = (String, Vec<(String, String)>, String);
+
 /// A cell of hardware and configuration.
 struct Cell {
     title: String,
@@ -57,7 +60,7 @@ struct SeriesPage {
     tells: Vec<(String, String)>,
     pieces: Vec<PieceLine>,
     waiting: usize,
-    ended: Option<(String, Vec<(String, String)>, String)>,
+    ended: Option<Ended>,
     end_entry: Option<u32>,
 }
 
