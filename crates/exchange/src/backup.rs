@@ -1,9 +1,9 @@
 //! Everything in one archive, while others work: a view of one moment, written down in constant
 //! memory. Pictures and print files are files of it; the manifest, last, has the sum of each.
 
-use crate::ExchangeError;
 use crate::sums::Summed;
 use crate::writing::{write_log, write_table};
+use crate::{ExchangeError, series};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::io::{Seek, Write};
@@ -116,7 +116,7 @@ pub(crate) fn figures_name(id: Uuid) -> String {
 }
 
 /// An archive that sums up what it writes.
-struct Archive<W: Write + Seek> {
+pub(crate) struct Archive<W: Write + Seek> {
     zip: ZipWriter<W>,
     sums: BTreeMap<String, String>,
 }
@@ -135,7 +135,12 @@ impl<W: Write + Seek + Send> Archive<W> {
         Ok(())
     }
 
-    fn whole(&mut self, name: &str, bytes: &[u8], packed: bool) -> Result<(), ExchangeError> {
+    pub(crate) fn whole(
+        &mut self,
+        name: &str,
+        bytes: &[u8],
+        packed: bool,
+    ) -> Result<(), ExchangeError> {
         self.begin(name, packed)?;
         let mut out = Summed::new(&mut self.zip);
         out.write_all(bytes)?;
@@ -175,6 +180,7 @@ pub async fn backup(
     let links = from.links().await?;
     let links: Result<Vec<String>, _> = links.into_iter().map(link).collect();
     archive.whole(LINKS, links?.concat().as_bytes(), true)?;
+    series::write(&from, &mut archive).await?;
     let manifest = Manifest {
         format: BACKUP_FORMAT.into(),
         written: now,

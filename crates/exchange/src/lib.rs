@@ -4,6 +4,7 @@
 mod backup;
 mod reading;
 mod restore;
+mod series;
 mod sums;
 mod taking;
 mod writing;

@@ -6,6 +6,7 @@ use crate::backup::{
     PictureLine, figures_name, file_name, picture_names,
 };
 use crate::reading::machine_of;
+use crate::series;
 use crate::sums::Summed;
 use std::io::{BufRead, BufReader, Read, Seek};
 use suspect_core::exchange::{CaseLine, Line, read};
@@ -102,14 +103,15 @@ pub async fn restore(
         };
         into.link(link).await?;
     }
+    series::read(&mut archive, &into).await?;
     into.finish().await?;
     Ok(archive.manifest)
 }
 
 /// An archive with what it should hold.
-struct Archive<R: Read + Seek> {
+pub(crate) struct Archive<R: Read + Seek> {
     zip: ZipArchive<R>,
-    manifest: Manifest,
+    pub(crate) manifest: Manifest,
 }
 
 fn manifest<R: Read + Seek>(zip: &mut ZipArchive<R>) -> Result<Manifest, RestoreError> {
@@ -131,7 +133,7 @@ fn manifest<R: Read + Seek>(zip: &mut ZipArchive<R>) -> Result<Manifest, Restore
 
 impl<R: Read + Seek> Archive<R> {
     /// The bytes of a file, checked.
-    fn whole(&mut self, name: &str) -> Result<Vec<u8>, RestoreError> {
+    pub(crate) fn whole(&mut self, name: &str) -> Result<Vec<u8>, RestoreError> {
         let missing = || RestoreError::Missing(name.into());
         let file = self.zip.by_name(name).map_err(|_| missing())?;
         let mut file = Summed::new(file.take(LARGEST_PICTURE));
@@ -151,7 +153,7 @@ impl<R: Read + Seek> Archive<R> {
     }
 
     /// All lines of a file that fits into memory, checked, each with its number.
-    fn lines(&mut self, name: &str) -> Result<Vec<(u64, String)>, RestoreError> {
+    pub(crate) fn lines(&mut self, name: &str) -> Result<Vec<(u64, String)>, RestoreError> {
         let bytes = self.whole(name)?;
         let text = String::from_utf8(bytes).map_err(|e| RestoreError::Line {
             file: name.into(),
@@ -171,7 +173,7 @@ fn at(file: &str, line: u64, problem: impl ToString) -> RestoreError {
     }
 }
 
-fn parsed<T: serde::de::DeserializeOwned>(
+pub(crate) fn parsed<T: serde::de::DeserializeOwned>(
     file: &str,
     line: u64,
     text: &str,

@@ -22,6 +22,9 @@ pub struct Sheet {
     pub grams: f64,
     /// What it is not meant to show.
     pub not_for: Vec<String>,
+    /// Checks and fixes of the knowledge that it serves.
+    #[serde(default)]
+    pub works: Vec<String>,
     /// When to stop the print.
     #[serde(default)]
     pub stop: Option<String>,
@@ -90,6 +93,11 @@ pub fn sheet(piece: &str) -> Option<&'static Sheet> {
     SHEETS.iter().find(|s| s.piece == piece)
 }
 
+/// The sheet of the piece that serves a check or a fix.
+pub fn for_work(id: &str) -> Option<&'static Sheet> {
+    SHEETS.iter().find(|s| s.works.iter().any(|w| w == id))
+}
+
 impl Sheet {
     /// A feature by its identifier.
     pub fn feature(&self, id: &str) -> Option<&Feature> {
@@ -153,6 +161,10 @@ pub fn problems(knowledge: &Knowledge) -> Vec<String> {
         problems.push(format!("sheets.toml: {}", e.message()));
     }
     for sheet in sheets() {
+        let known =
+            |id: &&String| knowledge.check_id(id).is_some() || knowledge.fix_id(id).is_some();
+        let unknown = sheet.works.iter().filter(|id| !known(id));
+        problems.extend(unknown.map(|id| format!("{}: `{id}` is no work", sheet.piece)));
         for feature in &sheet.features {
             for reading in &feature.readings {
                 let at = format!("{} {} {}", sheet.piece, feature.id, reading.id());

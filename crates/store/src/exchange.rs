@@ -1,9 +1,11 @@
 //! Everything that is kept, out in one piece and in again: a view of one moment for whoever writes
 //! it down, one transaction for whoever takes it in.
 
+mod series;
 mod snapshot;
 mod taking_in;
 
+pub use series::StoredSeries;
 pub use snapshot::{Snapshot, StoredFile, StoredLink, StoredPicture};
 pub use taking_in::TakingIn;
 

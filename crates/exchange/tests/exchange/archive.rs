@@ -4,6 +4,7 @@ use crate::kit::{K, backed, log_of, table_of, workshop};
 use std::io::{Cursor, Read, Write};
 use suspect_exchange::{RestoreError, restore};
 use suspect_store::Store;
+use suspect_store::exchange::Snapshot;
 use suspect_store::lessons::figures::FigureFilter;
 use suspect_store::testing::fresh;
 use zip::write::SimpleFileOptions;
@@ -77,6 +78,7 @@ async fn what_was_backed_up_is_there_again_byte_by_byte() {
         assert_eq!(a.piece(id, 0).await.unwrap(), b.piece(id, 0).await.unwrap());
     }
     assert_eq!(a.links().await.unwrap(), b.links().await.unwrap());
+    same_series(&a, &b).await;
     drop((a, b));
     // Work goes on where it was: the next case has the next number.
     let machines = here.store.machines().await.unwrap();
@@ -84,6 +86,18 @@ async fn what_was_backed_up_is_there_again_byte_by_byte() {
     assert_eq!(here.store.case_row(next).await.unwrap().number, 3);
     here.remove().await;
     there.remove().await;
+}
+
+/// Series, their logs and the photos of their pieces.
+async fn same_series(a: &Snapshot, b: &Snapshot) {
+    let all = b.series().await.unwrap();
+    assert_eq!(a.series().await.unwrap(), all);
+    assert_eq!((all.len(), all[0].log.len()), (1, 3));
+    let photos = b.photos_of(all[0].id).await.unwrap();
+    assert_eq!(photos.len(), 1);
+    for id in photos {
+        assert_eq!(a.photo(id).await.unwrap(), b.photo(id).await.unwrap());
+    }
 }
 
 #[tokio::test(flavor = "multi_thread")]

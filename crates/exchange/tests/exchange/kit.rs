@@ -8,6 +8,7 @@ use suspect_core::knowledge::{Knowledge, TryResult};
 use suspect_core::machine::{Described, MachineEvent};
 use suspect_core::picture::Judgement;
 use suspect_core::planning::Workshop;
+use suspect_core::series;
 use suspect_core::testing::{events, noted, observed, opened, printed, strikes_always};
 use suspect_exchange::backup;
 use suspect_store::pictures::PictureBytes;
@@ -100,7 +101,41 @@ pub async fn workshop() -> Fresh {
     let text = Cursor::new(b"G28\nG1 X1".to_vec());
     store.keep_print_file(file, text).await.unwrap();
     store.make_help_link(open, NOW).await.unwrap();
+    series(store, (machines[1], open)).await;
     db
+}
+
+/// A series for a case, with a piece and its photo.
+async fn series(store: &Store, (machine, case): (Uuid, Uuid)) {
+    let id = Uuid::now_v7();
+    let begun = series::Event::Begun {
+        name: "Rough curves".into(),
+        baseline: series::Baseline::default(),
+        bad_grade: 1,
+        printed: series::Printed::default(),
+        blind: false,
+    };
+    let made = series::Event::Made {
+        label: "T1-A".into(),
+        made: series::Made::default(),
+    };
+    store
+        .begin_series(id, (machine, Some(case)), &[begun, made], NOW)
+        .await
+        .unwrap();
+    let photo = Uuid::now_v7();
+    let bytes = PictureBytes {
+        picture: b"large",
+        thumbnail: b"small",
+    };
+    let event = series::Event::Pictured {
+        label: "T1-A".into(),
+        picture: photo.to_string(),
+    };
+    store
+        .add_series_picture(id, 2, (photo, bytes), event, NOW)
+        .await
+        .unwrap();
 }
 
 async fn picture(store: &Store, case: Uuid) {

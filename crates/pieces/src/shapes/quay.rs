@@ -63,8 +63,8 @@ fn spots(s: &Settings) -> Vec<Spot> {
         spot(
             "steps",
             Side::Front,
-            [2.0, 31.0, s.z(14.0)],
-            [7.0, BACK, s.z(20.0)],
+            [9.0, 31.0, s.z(13.0)],
+            [14.0, BACK, s.z(19.0)],
         ),
     ]
 }

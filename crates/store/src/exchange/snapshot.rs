@@ -20,7 +20,7 @@ use uuid::Uuid;
 
 /// A view of one moment. It holds a connection until it is dropped.
 #[derive(Debug)]
-pub struct Snapshot(DatabaseTransaction);
+pub struct Snapshot(pub(super) DatabaseTransaction);
 
 /// A picture as it is kept.
 #[derive(Debug, Clone, PartialEq)]

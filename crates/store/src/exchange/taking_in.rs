@@ -29,7 +29,7 @@ const LARGEST_NUMBER: i64 = 1_000_000_000;
 /// One transaction that takes a history in; undone when it is dropped before [`TakingIn::finish`].
 #[derive(Debug)]
 pub struct TakingIn {
-    transaction: DatabaseTransaction,
+    pub(super) transaction: DatabaseTransaction,
     numbers: BTreeSet<i64>,
     workshop: Workshop,
 }
@@ -275,6 +275,7 @@ impl TakingIn {
                 format!("SELECT setval(pg_get_serial_sequence('case_summary', 'number'), {last})");
             self.transaction.execute_unprepared(&next).await?;
         }
+        self.count_series_on().await?;
         Ok(self.transaction.commit().await?)
     }
 }

@@ -90,6 +90,21 @@ pub fn proven(series: &Series, planned: &Planned, verdict: Verdict) -> String {
     }
 }
 
+/// The test piece that serves the check or the fix of this page: its name, and its address, for the
+/// case where the page belongs to one.
+pub fn piece_of_this_page() -> Option<(&'static str, String)> {
+    let here = crate::screen::here();
+    let path = here.split(['?', '#']).next().unwrap_or_default();
+    let parts: Vec<&str> = path.trim_matches('/').split('/').collect();
+    let sheet = suspect_pieces::sheets::for_work(parts.last()?)?;
+    let piece = suspect_pieces::piece(&sheet.piece)?;
+    let href = crate::urls::piece(piece.id);
+    Some(match parts[..] {
+        ["cases", id, ..] => (piece.name, format!("{href}?case={id}")),
+        _ => (piece.name, href),
+    })
+}
+
 /// The piece that is printed.
 pub fn piece_name(id: &str) -> String {
     suspect_pieces::piece(id).map_or_else(

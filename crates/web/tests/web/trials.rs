@@ -63,6 +63,14 @@ async fn ended(w: &Workshop, series: &str) {
         finish.values("input[name=old][checked]"),
         ["outer wall speed"]
     );
+    // Before anything is reported, the counter-proof is one touch away.
+    let counter = finish.attribute(".hint a", "href");
+    let counter = w.get(&counter).await;
+    assert!(
+        counter
+            .one(".next-piece")
+            .contains("put back but outer wall speed")
+    );
     let seq = finish.seq();
     let fields = [
         ("seq", seq.as_str()),
@@ -307,6 +315,25 @@ async fn pieces_are_made_read_and_heard_by_a_case() {
     assert!(
         table.contains("strong strings") && table.contains("2 of 5") && table.contains("normal")
     );
+    w.db.remove().await;
+}
+
+/// A check that asks for a piece leads to it, in a case with the case.
+#[tokio::test]
+async fn works_that_name_a_piece_lead_to_it() {
+    let w = workshop().await;
+    let page = w.get("/handbook/checks/round-four-ways").await;
+    assert_eq!(page.attribute(".test-piece a", "href"), "/pieces/beacons");
+    let page = w.get("/handbook/fixes/raise-retraction").await;
+    assert_eq!(page.attribute(".test-piece a", "href"), "/pieces/bollards");
+    let case = w.open(&[]).await;
+    let page = w.get(&format!("{case}/check/diagonals")).await;
+    let id = case.rsplit('/').next().unwrap();
+    let href = page.attribute(".test-piece a", "href");
+    assert_eq!(href, format!("/pieces/quay?case={id}"));
+    assert!(w.get(&href).await.text.contains("Reading sheet"));
+    let page = w.get("/handbook/checks/belt-pluck").await;
+    assert_eq!(page.all(".test-piece"), Vec::<String>::new());
     w.db.remove().await;
 }
 

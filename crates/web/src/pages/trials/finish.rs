@@ -33,7 +33,8 @@ struct FinishPage {
     known: String,
     hows: Vec<(&'static str, &'static str, bool)>,
     rows: Vec<Row>,
-    counter_proof: bool,
+    /// Where the piece with everything back but the guilty is made, while it was not printed.
+    counter_proof: Option<String>,
     note: String,
     problem: Option<String>,
 }
@@ -100,7 +101,8 @@ fn page(
             .map(|(h, id)| (*id, words::ended(*h), *h == chosen))
             .collect(),
         rows: open.now.list.iter().map(row).collect(),
-        counter_proof: how == How::Solved && !countered(open, &old),
+        counter_proof: (how == How::Solved && !countered(open, &old))
+            .then(|| counter_href(open, &old)),
         note: fields.get("note").to_owned(),
         problem,
     };
@@ -113,6 +115,17 @@ fn countered(open: &OpenSeries, guilty: &[String]) -> bool {
     open.now.standing().any(|p| {
         p.made.old.len() + guilty.len() == all && guilty.iter().all(|g| !p.made.old.contains(g))
     })
+}
+
+/// The page on which that piece is weighed and made.
+fn counter_href(open: &OpenSeries, guilty: &[String]) -> String {
+    let mut query = form_urlencoded::Serializer::new(String::new());
+    query.append_pair("ask", "1");
+    let others = open.now.list.iter().map(|l| &l.difference.name);
+    for name in others.filter(|n| !guilty.contains(n)) {
+        query.append_pair("old", name);
+    }
+    format!("{}?{}", open.below("choose"), query.finish())
 }
 
 /// `POST /trials/{series}/finish`

@@ -33,6 +33,8 @@ pub struct PieceView {
     pub meanings: Vec<Meaning>,
     /// How much more it costs to the end than the best.
     pub dearer: Option<String>,
+    /// What the piece before was printed with: settings, spool, file.
+    pub with: [String; 3],
 }
 
 /// Grades that mean the same to a person, their word, and the grade that stands for them.
@@ -50,7 +52,7 @@ fn value<'a>(value: Option<&'a str>, otherwise: &'a str) -> &'a str {
     value.filter(|v| !v.is_empty()).unwrap_or(otherwise)
 }
 
-/// A set in a few words: at most three names.
+/// A set in a few words: what is put back or what is not, whichever is shorter.
 pub fn in_words(series: &Series, names: &[String]) -> String {
     let all = series.list.len();
     let missing = || {
@@ -64,6 +66,7 @@ pub fn in_words(series: &Series, names: &[String]) -> String {
     match names.len() {
         0 => "everything at its bad value".into(),
         n if n == all => "everything put back".into(),
+        n if n > all - n && all - n <= 3 => format!("everything put back but {}", missing()),
         n if n <= 6 => format!("put back: {}", names.join(", ")),
         n if all - n <= 6 => format!("everything put back but {}", missing()),
         n => format!("{n} of {all} put back"),
@@ -97,8 +100,18 @@ pub fn view(
         bits: format!("{} bit", show::tenths(proposal.bits)),
         meanings: meanings(series, planned, course, proposal),
         dearer: None,
+        with: before_it(series),
         old,
     }
+}
+
+/// What the latest piece was printed with: the next one most likely is too.
+fn before_it(series: &Series) -> [String; 3] {
+    let last = series.standing().last();
+    last.map_or_else(Default::default, |p| {
+        let made = &p.made;
+        [made.settings.clone(), made.spool.clone(), made.file.clone()]
+    })
 }
 
 fn to_the_end(planned: &Planned, proposal: &Proposal) -> String {
