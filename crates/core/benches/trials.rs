@@ -10,7 +10,7 @@ fn planned(needs: bool) -> Planned {
     let difference = |i: usize| Difference {
         name: format!("d{i}"),
         group: Some(format!("g{}", i % 4)),
-        needs: (needs && i % 3 == 0 && i < 57)
+        needs: (needs && usize::is_multiple_of(i, 3) && i < 57)
             .then(|| format!("d{}", i + 2))
             .into_iter()
             .collect(),
@@ -43,7 +43,7 @@ fn trials(c: &mut Criterion) {
     let (course, needing) = (after_five(&free), after_five(&bound));
     c.bench_function("next", |b| b.iter(|| black_box(&course).best(Goal::Repair)));
     c.bench_function("next_with_needs", |b| {
-        b.iter(|| black_box(&needing).best(Goal::Repair))
+        b.iter(|| black_box(&needing).best(Goal::Repair));
     });
     c.bench_function("look", |b| {
         b.iter(|| {
