@@ -97,6 +97,36 @@ async fn ended(w: &Workshop, series: &str) {
     assert!(report.text.contains("| outer wall speed | 35 | 60 |"));
 }
 
+/// A series with a graded piece and one that waits, and every page of trials and test pieces.
+pub async fn every_page(w: &Workshop) -> Vec<String> {
+    let series = begun(w, &[]).await;
+    listed(w, &series, LIST).await;
+    let graded = printed(w, &series, &|_| "4").await;
+    let of_series = [
+        "",
+        "/differences",
+        "/choose?ask=1&old=fan",
+        "/tray",
+        "/finish",
+    ];
+    let mut pages: Vec<String> = of_series
+        .iter()
+        .map(|what| format!("{series}{what}"))
+        .collect();
+    pages.push(format!("{series}/pieces/{graded}"));
+    pages.push(format!("{series}/pieces/{graded}/label"));
+    let others = [
+        "/trials",
+        "/trials/new",
+        "/trials/ladder?unit=C&from=190&step=5&count=3&g.1=2&g.2=5&g.3=3",
+        "/pieces",
+        "/pieces/pins",
+        "/pieces/deck",
+    ];
+    pages.extend(others.map(String::from));
+    pages
+}
+
 #[tokio::test]
 async fn a_series_is_followed_to_the_settings_kept() {
     let w = workshop().await;
