@@ -182,3 +182,43 @@ pub fn log(events: &[Event]) -> Vec<Entry> {
     let numbered = events.iter().cloned().zip(1..);
     numbered.map(|(event, seq)| entry(seq, event)).collect()
 }
+
+/// What begins a trial series, and what is told to one.
+pub mod trials {
+    use crate::series::{Baseline, Event, Made, Printed};
+    use crate::trials::{Confidence, Grade};
+
+    /// A series begins.
+    pub fn begun() -> Event {
+        Event::Begun {
+            name: "Rough curves".into(),
+            baseline: Baseline::default(),
+            bad_grade: 1,
+            printed: Printed::default(),
+            blind: false,
+        }
+    }
+
+    /// A piece with these differences old.
+    pub fn made(label: &str, old: &[&str]) -> Event {
+        Event::Made {
+            label: label.into(),
+            made: Made {
+                old: old.iter().map(|o| (*o).into()).collect(),
+                ..Made::default()
+            },
+        }
+    }
+
+    /// A sure look by eye.
+    pub fn graded(label: &str, grade: u8) -> Event {
+        Event::Graded {
+            label: label.into(),
+            grade: Grade::Number(grade),
+            confidence: Confidence::Sure,
+            reading: String::new(),
+            blind: false,
+            note: String::new(),
+        }
+    }
+}

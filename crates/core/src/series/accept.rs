@@ -77,8 +77,11 @@ pub enum Refused {
     /// The series has ended.
     #[error("this series has ended; take its end back first")]
     Ended,
+    /// A series begins once.
+    #[error("this series was begun before")]
+    BegunBefore,
     /// What is to be taken back is not there.
-    #[error("entry {0} is not there, or was taken back already")]
+    #[error("entry {0} cannot be taken back: pieces, looks, photos, places and the end can, once")]
     NoEntry(u32),
 }
 
@@ -92,6 +95,7 @@ pub fn accept(series: &Series, event: &Event) -> Result<(), Refused> {
         return Err(Refused::Ended);
     }
     match event {
+        Event::Begun { .. } if series.seq > 0 => Err(Refused::BegunBefore),
         Event::Begun { .. } => begun(event),
         Event::Listed {
             list,
@@ -120,7 +124,7 @@ pub fn accept(series: &Series, event: &Event) -> Result<(), Refused> {
             text("place", place, 0)?;
             there(series, label)
         }
-        Event::Retracted { entry } if *entry < 2 || *entry > series.seq => {
+        Event::Retracted { entry } if !series.may_go.contains(entry) => {
             Err(Refused::NoEntry(*entry))
         }
         Event::Retracted { .. } => Ok(()),

@@ -2,7 +2,7 @@
 
 use super::state::{Piece, Series};
 use crate::planning::Workshop;
-use crate::trials::{Finding, Goal, Grade, State, Word};
+use crate::trials::{Finding, Goal, Grade, State};
 use std::fmt::Write;
 
 /// Words of the trade that Markdown would read as its own signs are kept plain.
@@ -24,16 +24,7 @@ fn plain(text: &str) -> String {
 fn graded(piece: &Piece) -> String {
     let one = |grade: Grade| match grade {
         Grade::Number(g) => format!("{g} of 5"),
-        Grade::Word(word) => match word {
-            Word::Cured => "as good as the baseline",
-            Word::Better => "better",
-            Word::Same => "the same",
-            Word::Worse => "worse",
-            Word::Improved => "improved",
-            Word::NotAsGood => "not as good",
-            Word::Unclear => "unclear",
-        }
-        .to_owned(),
+        Grade::Word(word) => word.plain().to_owned(),
     };
     match piece.looks.is_empty() {
         true => "not graded".to_owned(),

@@ -7,7 +7,7 @@ use crate::planning::Workshop;
 use crate::trials::{
     self, Confidence, Course, Grade, List, ListProblem, Planned, Set, Word, slip_of_the_shop,
 };
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use time::OffsetDateTime;
 
 /// One look at a piece.
@@ -77,6 +77,9 @@ pub struct Series {
     pub ended: Option<(How, Vec<Keep>, String)>,
     /// Number of the last entry.
     pub seq: u32,
+    /// Entries that may be taken back: pieces, looks, photos, places, the end. What a series is and
+    /// what its pieces hang on stays.
+    pub(super) may_go: BTreeSet<u32>,
 }
 
 /// What a series is after its log.
@@ -95,6 +98,13 @@ pub fn replay(log: &[Entry]) -> Series {
 impl Series {
     fn advance(&mut self, entry: &Entry, gone: bool) {
         self.seq = entry.seq;
+        let stays = matches!(
+            entry.event,
+            Event::Begun { .. } | Event::Listed { .. } | Event::Retracted { .. }
+        );
+        if !gone && !stays {
+            self.may_go.insert(entry.seq);
+        }
         // A label stays used when its piece is taken back.
         if gone && !matches!(entry.event, Event::Made { .. }) {
             return;
@@ -195,14 +205,14 @@ impl Series {
         let same = |made: &Made| {
             made.old.len() == old.len() && made.old.iter().all(|name| old.contains(name))
         };
-        let copies = self.pieces.iter().filter(|p| same(&p.made));
-        let set = match old.len() {
-            0 => 1,
-            n if n == self.list.len() => 0,
-            _ => copies
-                .clone()
-                .next()
-                .map_or_else(|| self.fresh_set(), |p| p.label.set),
+        let first = self.pieces.iter().find(|p| same(&p.made));
+        // A list that has grown has another "all old": the number 0 stays with the first.
+        let zero_is_free = self.pieces.iter().all(|p| p.label.set != 0);
+        let set = match (first, old.len()) {
+            (Some(piece), _) => piece.label.set,
+            (None, 0) => 1,
+            (None, n) if n == self.list.len() && zero_is_free => 0,
+            (None, _) => self.fresh_set(),
         };
         let copy = self
             .pieces
@@ -244,7 +254,7 @@ impl Series {
             piece_minutes: self.price(workshop).0.max(0.1),
             bad_grade: f64::from(self.bad_grade),
             slip: slip_of_the_shop(repeats, disagreements),
-            give_up_minutes: workshop.give_up.max(trials::GIVE_UP_MINUTES),
+            give_up_minutes: workshop.give_up,
             differences: self.list.iter().map(|l| l.difference.clone()).collect(),
             fights: self.fights.clone(),
             group_minutes: self.group_minutes.clone(),

@@ -2,7 +2,7 @@
 
 use super::state::Series;
 use crate::planning::Workshop;
-use crate::trials::decibans;
+use crate::trials::{Likelihood, decibans};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
@@ -27,12 +27,21 @@ pub struct Word {
 }
 
 impl Series {
-    /// What the series says of the causes that its differences name. Nothing before a look.
+    /// What the series says of the causes that its differences name. Nothing before a look that
+    /// tells something: what could not be told silences no check.
     pub fn weight(&self, workshop: &Workshop) -> Weight {
         let Ok(planned) = self.planned(workshop) else {
             return Weight::default();
         };
         let course = self.course(&planned);
+        let telling = course
+            .said
+            .iter()
+            .filter(|(_, said)| *said != Likelihood::FLAT);
+        let looks = telling.count() as u32;
+        if looks == 0 {
+            return Weight::default();
+        }
         let mut named: BTreeMap<&str, Vec<usize>> = BTreeMap::new();
         for (d, listed) in self.list.iter().enumerate() {
             for cause in &listed.causes {
@@ -49,7 +58,7 @@ impl Series {
         });
         Weight {
             causes: causes.collect(),
-            looks: course.said.len() as u32,
+            looks,
         }
     }
 }

@@ -75,10 +75,11 @@ impl Weight {
     }
 }
 
-/// The candidates weighed against each other.
-struct Weighing<'a> {
+/// The candidates weighed against each other: asked as often as a page likes, reckoned once.
+pub struct Weighing<'a> {
     outlooks: Outlooks<'a>,
     plan: &'a Plan,
+    belief: &'a Belief,
     now: Set,
     weights: Vec<Weight>,
     top_rate: f64,
@@ -87,7 +88,7 @@ struct Weighing<'a> {
 }
 
 impl<'a> Weighing<'a> {
-    fn new(
+    pub(super) fn new(
         plan: &'a Plan,
         belief: &'a Belief,
         proofs: &'a Proofs,
@@ -97,6 +98,7 @@ impl<'a> Weighing<'a> {
         let mut weighing = Weighing {
             outlooks: Outlooks::new(plan, belief, proofs, goal),
             plan,
+            belief,
             now: printed.now,
             weights: Vec::new(),
             top_rate: 0.0,
@@ -116,6 +118,26 @@ impl<'a> Weighing<'a> {
             }
         }
         weighing
+    }
+
+    /// The best piece to print next.
+    pub fn best(&self) -> Proposal {
+        let best = self
+            .weights
+            .iter()
+            .filter(|w| self.worth_it(w))
+            .map(|w| (w, self.order(w)))
+            .reduce(|best, it| if it.1 < best.1 { it } else { best });
+        match best {
+            Some((weight, _)) => self.proposal(weight),
+            // Only where no piece tells anything at all: everything old is the plainest.
+            None => self.of(self.plan.all()),
+        }
+    }
+
+    /// A piece chosen by hand, weighed as the candidates are and never left out for telling little.
+    pub fn of(&self, set: Set) -> Proposal {
+        self.proposal(&self.weigh(self.plan.close(set)))
     }
 
     fn weigh(&self, old: Set) -> Weight {
@@ -152,48 +174,13 @@ impl<'a> Weighing<'a> {
         self.minutes(weight) + 1e-6 * weight.old.count() as f64 + 1e-9 * changes
     }
 
-    fn proposal(&self, belief: &Belief, weight: &Weight) -> Proposal {
+    fn proposal(&self, weight: &Weight) -> Proposal {
         Proposal {
             old: weight.old,
             price: weight.price,
             expected_minutes: self.minutes(weight),
-            bits: information(self.plan, belief, weight.old),
+            bits: information(self.plan, self.belief, weight.old),
             after: weight.after,
         }
     }
-}
-
-/// The best piece to print next.
-pub fn next_piece(
-    plan: &Plan,
-    belief: &Belief,
-    proofs: &Proofs,
-    printed: Printed,
-    goal: Goal,
-) -> Proposal {
-    let weighing = Weighing::new(plan, belief, proofs, printed, goal);
-    let best = weighing
-        .weights
-        .iter()
-        .filter(|w| weighing.worth_it(w))
-        .map(|w| (w, weighing.order(w)))
-        .reduce(|best, it| if it.1 < best.1 { it } else { best });
-    match best {
-        Some((weight, _)) => weighing.proposal(belief, weight),
-        // Only where no piece tells anything at all: everything old is the plainest.
-        None => weighing.proposal(belief, &weighing.weigh(plan.all())),
-    }
-}
-
-/// A piece chosen by hand, weighed as the candidates are and never left out for telling little.
-pub fn by_hand(
-    plan: &Plan,
-    belief: &Belief,
-    proofs: &Proofs,
-    printed: Printed,
-    goal: Goal,
-    set: Set,
-) -> Proposal {
-    let weighing = Weighing::new(plan, belief, proofs, printed, goal);
-    weighing.proposal(belief, &weighing.weigh(plan.close(set)))
 }

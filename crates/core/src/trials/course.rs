@@ -1,7 +1,7 @@
 //! A plan with the pieces printed so far.
 
 use super::belief::{Belief, Goal};
-use super::choice::{self, Printed, Proposal};
+use super::choice::{Printed, Proposal, Weighing};
 use super::grade::{Confidence, Grade, Likelihood};
 use super::plan::Plan;
 use super::proofs::Proofs;
@@ -102,21 +102,19 @@ impl<'a> Course<'a> {
         }
     }
 
+    /// The candidates weighed: for whoever asks of several pieces.
+    pub fn weighing(&self, goal: Goal) -> Weighing<'_> {
+        Weighing::new(self.plan, &self.belief, &self.proofs, self.printed(), goal)
+    }
+
     /// The best piece by expected minutes, whatever the verdict.
     pub fn best(&self, goal: Goal) -> Proposal {
-        choice::next_piece(self.plan, &self.belief, &self.proofs, self.printed(), goal)
+        self.weighing(goal).best()
     }
 
     /// A piece chosen by hand, weighed as the best is.
     pub fn by_hand(&self, goal: Goal, set: Set) -> Proposal {
-        choice::by_hand(
-            self.plan,
-            &self.belief,
-            &self.proofs,
-            self.printed(),
-            goal,
-            set,
-        )
+        self.weighing(goal).of(set)
     }
 
     /// The piece that a verdict owes costs its price, and nothing after it.

@@ -44,6 +44,21 @@ pub enum Word {
     Unclear,
 }
 
+impl Word {
+    /// In plain words.
+    pub fn plain(self) -> &'static str {
+        match self {
+            Word::Cured => "as good as the baseline",
+            Word::Better => "better",
+            Word::Same => "the same",
+            Word::Worse => "worse",
+            Word::Improved => "improved",
+            Word::NotAsGood => "not as good",
+            Word::Unclear => "cannot tell",
+        }
+    }
+}
+
 /// How sure the one who graded was.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]

@@ -1,6 +1,7 @@
 //! When living with old values is cheaper than finding out.
 
-use super::belief::{Belief, Goal};
+use super::belief::Belief;
+use super::choice::Proposal;
 use super::course::Course;
 use super::masses::Masses;
 use super::pairs::all;
@@ -50,8 +51,8 @@ fn cheapest(plan: &Plan, belief: &Belief) -> (Set, f64) {
     }
 }
 
-/// The cheapest work-around, beside what going on costs.
-pub fn work_around(course: &Course) -> WorkAround {
+/// The cheapest work-around, beside what going on with the best piece costs.
+pub fn work_around(course: &Course, best: &Proposal) -> WorkAround {
     let (plan, belief) = (course.plan, &course.belief);
     let (old, price) = cheapest(plan, belief);
     let live = |i: usize| plan.units[i].live;
@@ -66,6 +67,6 @@ pub fn work_around(course: &Course) -> WorkAround {
     WorkAround {
         old,
         price,
-        going_on: course.best(Goal::Repair).expected_minutes + alone + pairs + rest,
+        going_on: best.expected_minutes + alone + pairs + rest,
     }
 }

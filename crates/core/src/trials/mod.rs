@@ -41,7 +41,7 @@ pub use answer::{
     Answer, PlanAnswer, Sums, Told, ToldHypothesis, ToldNext, ToldVerdict, ToldWorkAround,
 };
 pub use belief::{Belief, Goal, Hypothesis};
-pub use choice::{Printed, Proposal};
+pub use choice::{Printed, Proposal, Weighing};
 pub use course::{CONTRADICTION_DB, Course, Look};
 pub use grade::{
     Confidence, GRADES, Grade, Likelihood, SLIP, Tables, Word, around, slip_of_the_shop,

@@ -290,7 +290,7 @@ fn told_verdict(course: &Course) -> ToldVerdict {
 }
 
 fn told_work_around(course: &Course) -> ToldWorkAround {
-    let around = work_around(course);
+    let around = work_around(course, &course.best(Goal::Repair));
     ToldWorkAround {
         old: names(course, around.old),
         price_minutes: around.price,

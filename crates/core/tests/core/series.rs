@@ -8,23 +8,13 @@ use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
 use suspect_core::ranking::{CauseLine, rank};
 use suspect_core::series::{
-    Baseline, Entry, Event, How, Label, Listed, Made, Printed, Refused, Series, accept, pasted,
-    replay, report, suspects_of,
+    Entry, Event, How, Label, Listed, Refused, Series, accept, pasted, replay, report, suspects_of,
 };
-use suspect_core::trials::{Confidence, Difference, Goal, Grade, State};
+use suspect_core::testing::trials::{begun, graded, made};
+use suspect_core::trials::{Difference, Goal, State};
 use time::OffsetDateTime;
 
 static KNOWLEDGE: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
-
-fn begun() -> Event {
-    Event::Begun {
-        name: "Rough curves".into(),
-        baseline: Baseline::default(),
-        bad_grade: 1,
-        printed: Printed::default(),
-        blind: false,
-    }
-}
 
 fn listed(names: &[&str]) -> Event {
     let one = |name: &&str| Listed {
@@ -40,27 +30,6 @@ fn listed(names: &[&str]) -> Event {
         list: names.iter().map(one).collect(),
         fights: Vec::new(),
         group_minutes: BTreeMap::new(),
-    }
-}
-
-fn made(label: &str, old: &[&str]) -> Event {
-    Event::Made {
-        label: label.into(),
-        made: Made {
-            old: old.iter().map(|o| (*o).into()).collect(),
-            ..Made::default()
-        },
-    }
-}
-
-fn graded(label: &str, grade: u8) -> Event {
-    Event::Graded {
-        label: label.into(),
-        grade: Grade::Number(grade),
-        confidence: Confidence::Sure,
-        reading: String::new(),
-        blind: false,
-        note: String::new(),
     }
 }
 
@@ -118,6 +87,44 @@ fn labels_are_numbers_of_sets_and_letters_of_copies_and_never_used_twice() {
         .map(|c| Label::new(7, c).to_string())
         .into();
     assert_eq!(letters, ["T7-H", "T7-J", "T7-P", "T7-Z", "T7-AA"]);
+}
+
+/// One number stays with one set, also when the list grows after everything was put back once.
+#[test]
+fn a_grown_list_has_another_all_old() {
+    let mut events = vec![
+        begun(),
+        listed(&["fan", "flow"]),
+        made("T0-A", &["fan", "flow"]),
+    ];
+    events.push(listed(&["fan", "flow", "speed"]));
+    let next = |old: &[&str]| {
+        let old: Vec<String> = old.iter().map(|o| (*o).into()).collect();
+        series(events.clone()).next_label(&old).to_string()
+    };
+    assert_eq!(next(&["flow", "fan"]), "T0-B");
+    assert_eq!(next(&["fan", "flow", "speed"]), "T2-A");
+}
+
+/// What pieces hang on stays: a list or a beginning is not taken back, and nothing twice.
+#[test]
+fn only_what_stands_by_itself_is_taken_back() {
+    let mut events = vec![
+        begun(),
+        listed(&["fan"]),
+        made("T1-A", &[]),
+        graded("T1-A", 1),
+    ];
+    let now = series(events.clone());
+    let back = |entry| Event::Retracted { entry };
+    for entry in [0, 1, 2, 9] {
+        assert_eq!(accept(&now, &back(entry)), Err(Refused::NoEntry(entry)));
+    }
+    events.push(back(4));
+    let now = series(events);
+    assert_eq!(accept(&now, &back(4)), Err(Refused::NoEntry(4)));
+    assert_eq!(accept(&now, &begun()), Err(Refused::BegunBefore));
+    accept(&now, &back(3)).unwrap();
 }
 
 #[test]

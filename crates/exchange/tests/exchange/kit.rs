@@ -9,6 +9,7 @@ use suspect_core::machine::{Described, MachineEvent};
 use suspect_core::picture::Judgement;
 use suspect_core::planning::Workshop;
 use suspect_core::series;
+use suspect_core::testing::trials::{begun, made};
 use suspect_core::testing::{events, noted, observed, opened, printed, strikes_always};
 use suspect_exchange::backup;
 use suspect_store::pictures::PictureBytes;
@@ -108,17 +109,7 @@ pub async fn workshop() -> Fresh {
 /// A series for a case, with a piece and its photo.
 async fn series(store: &Store, (machine, case): (Uuid, Uuid)) {
     let id = Uuid::now_v7();
-    let begun = series::Event::Begun {
-        name: "Rough curves".into(),
-        baseline: series::Baseline::default(),
-        bad_grade: 1,
-        printed: series::Printed::default(),
-        blind: false,
-    };
-    let made = series::Event::Made {
-        label: "T1-A".into(),
-        made: series::Made::default(),
-    };
+    let (begun, made) = (begun(), made("T1-A", &[]));
     store
         .begin_series(id, (machine, Some(case)), &[begun, made], NOW)
         .await

@@ -83,7 +83,7 @@ pub fn run(options: &Options) -> Report {
 pub fn of_kind(options: &Options, kind: Kind) -> Vec<Result> {
     let ended = in_threads(options.threads, options.runs, |run| {
         let mut chance = seeded(options.seed, DRAW, run);
-        let situation = Situation::draw(options.differences, kind, options.noise, &mut chance);
+        let situation = Situation::draw(options.differences, kind, &mut chance);
         WAYS.map(|(_, way)| {
             way(
                 &situation,

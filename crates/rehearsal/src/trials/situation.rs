@@ -60,8 +60,9 @@ const BAD: f64 = 1.0;
 
 impl Situation {
     /// Draws suspicion words (a fifth likely, half possible, the rest unlikely) and the guilty by
-    /// their weights; where people are misled, among the unlikely.
-    pub(super) fn draw(n: usize, kind: Kind, slip: f64, chance: &mut Pcg64) -> Situation {
+    /// their weights; where people are misled, among the unlikely. The plan reckons with its
+    /// usual share of slips: nobody tells it the true one.
+    pub(super) fn draw(n: usize, kind: Kind, chance: &mut Pcg64) -> Situation {
         let mut words: Vec<Suspicion> = (0..n)
             .map(|_| match chance.random_range(0..10) {
                 0..2 => Suspicion::Likely,
@@ -100,7 +101,6 @@ impl Situation {
             list: List {
                 differences: words.into_iter().enumerate().map(difference).collect(),
                 bad_grade: BAD,
-                slip: if slip > 0.0 { slip } else { NO_SLIP },
                 ..List::default()
             },
             guilty,
@@ -142,9 +142,6 @@ impl Situation {
         drawn(&around(mean), chance).min(GRADES - 1) as u8
     }
 }
-
-/// What a plan reckons with where nobody ever slips: the plan never knows that for certain.
-const NO_SLIP: f64 = suspect_core::trials::SLIP;
 
 /// An index drawn by weights.
 fn drawn(weights: &[f64], chance: &mut impl Rng) -> usize {

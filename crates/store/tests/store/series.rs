@@ -2,8 +2,9 @@
 
 use crate::kit::{Floor, floor, touch};
 use std::collections::BTreeMap;
-use suspect_core::series::{Baseline, Event, Listed, Made, Printed, replay};
-use suspect_core::trials::{Confidence, Difference, Grade};
+use suspect_core::series::{Event, Listed, replay};
+use suspect_core::testing::trials::{begun, graded, made};
+use suspect_core::trials::Difference;
 use suspect_store::pictures::PictureBytes;
 use suspect_store::series::{SeriesError, Which};
 use suspect_store::{StoreError, Uuid};
@@ -17,40 +18,13 @@ fn begin() -> [Event; 2] {
         causes: Vec::new(),
     };
     [
-        Event::Begun {
-            name: "Rough curves".into(),
-            baseline: Baseline::default(),
-            bad_grade: 1,
-            printed: Printed::default(),
-            blind: false,
-        },
+        begun(),
         Event::Listed {
             list: vec![listed("fan"), listed("flow")],
             fights: Vec::new(),
             group_minutes: BTreeMap::new(),
         },
     ]
-}
-
-fn made(label: &str, old: &str) -> Event {
-    Event::Made {
-        label: label.into(),
-        made: Made {
-            old: vec![old.into()],
-            ..Made::default()
-        },
-    }
-}
-
-fn graded(label: &str, grade: u8) -> Event {
-    Event::Graded {
-        label: label.into(),
-        grade: Grade::Number(grade),
-        confidence: Confidence::Sure,
-        reading: String::new(),
-        blind: false,
-        note: String::new(),
-    }
 }
 
 #[tokio::test]
@@ -72,7 +46,7 @@ async fn a_series_is_its_log() {
         2
     );
     let made_it = touch();
-    let make = [made("T2-A", "fan")];
+    let make = [made("T2-A", &["fan"])];
     assert_eq!(
         f.store()
             .append_to_series(id, 2, &make, made_it.clone())
@@ -90,7 +64,7 @@ async fn a_series_is_its_log() {
     // Whoever did not know of it is told; a grade is taken whatever happened meanwhile.
     let late = f
         .store()
-        .append_to_series(id, 2, &[made("T3-A", "flow")], touch())
+        .append_to_series(id, 2, &[made("T3-A", &["flow"])], touch())
         .await;
     assert!(matches!(late, Err(SeriesError::Conflict(3))), "{late:?}");
     f.store()
@@ -150,7 +124,7 @@ async fn photos_come_with_their_entry_or_not_at_all() {
         .await
         .unwrap();
     f.store()
-        .append_to_series(id, 2, &[made("T2-A", "fan")], touch())
+        .append_to_series(id, 2, &[made("T2-A", &["fan"])], touch())
         .await
         .unwrap();
     let bytes = PictureBytes {

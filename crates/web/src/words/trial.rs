@@ -14,29 +14,20 @@ pub const GRADES: [(u8, &str); 6] = [
     (5, "as the baseline"),
 ];
 
-/// Words against the bad piece.
-pub const GRADE_WORDS: [(&str, &str); 5] = [
-    ("cured", "as good as the baseline"),
-    ("better", "better"),
-    ("same", "the same"),
-    ("worse", "worse"),
-    ("unclear", "cannot tell"),
+/// Words against the bad piece, by identifier.
+pub const GRADE_WORDS: [(&str, Word); 5] = [
+    ("cured", Word::Cured),
+    ("better", Word::Better),
+    ("same", Word::Same),
+    ("worse", Word::Worse),
+    ("unclear", Word::Unclear),
 ];
 
 /// A grade in words.
 pub fn grade(grade: Grade) -> String {
     match grade {
         Grade::Number(g) => g.to_string(),
-        Grade::Word(word) => match word {
-            Word::Cured => "as good as the baseline",
-            Word::Better => "better",
-            Word::Same => "the same",
-            Word::Worse => "worse",
-            Word::Improved => "improved",
-            Word::NotAsGood => "not as good",
-            Word::Unclear => "cannot tell",
-        }
-        .into(),
+        Grade::Word(word) => word.plain().into(),
     }
 }
 

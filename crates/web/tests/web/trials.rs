@@ -207,6 +207,84 @@ async fn several_of_one_name_arrive_whole() {
     w.db.remove().await;
 }
 
+/// What was pasted comes back as rows and not as text again; a minute that is no number and a line
+/// that is not understood stay as they were typed.
+#[tokio::test]
+async fn a_refused_list_is_mended_in_place() {
+    let w = workshop().await;
+    let series = begun(&w, &[]).await;
+    let twice = listed(&w, &series, "fan: 1 -> 2\nfan: 3 -> 4").await;
+    assert_eq!(twice.one("textarea"), "");
+    assert_eq!(twice.attribute("textarea", "name"), "pasted.2");
+    let address = format!("{series}/differences");
+    let seq = twice.seq();
+    let rows = [
+        ("seq", seq.as_str()),
+        ("name.0", "fan"),
+        ("name.1", "flow"),
+        ("pasted.2", ""),
+    ];
+    let more = |more: &[(&'static str, &'static str)]| [&rows[..], more].concat();
+    let odd = w.post(&address, &more(&[("swap.0", "a while")])).await;
+    assert!(
+        odd.text.contains("minutes to change it over"),
+        "{}",
+        odd.text
+    );
+    assert_eq!(odd.attribute("[name='swap.0']", "value"), "a while");
+    let odd = w.post(&address, &more(&[("once", "firmware 15")])).await;
+    assert!(
+        odd.text.contains("“firmware 15” is not understood"),
+        "{}",
+        odd.text
+    );
+    assert!(odd.one("#once").contains("firmware 15"));
+    let kept = w.post(&address, &more(&[("once", "firmware: 15")])).await;
+    assert_eq!(kept.status, StatusCode::SEE_OTHER, "{}", kept.text);
+    w.db.remove().await;
+}
+
+/// A list without a look says nothing: its case hears nothing, and no check falls silent. A locked
+/// machine gets no piece.
+#[tokio::test]
+async fn nothing_is_said_before_a_look_and_nothing_printed_under_a_stop() {
+    let w = workshop().await;
+    let case = w.open(&[]).await;
+    let id = case.rsplit('/').next().unwrap();
+    let series = begun(&w, &[("case", id)]).await;
+    listed(&w, &series, LIST).await;
+    let told = async || {
+        w.get(&case)
+            .await
+            .text
+            .matches("Trial series “Rough curves”")
+            .count()
+    };
+    assert_eq!(told().await, 0);
+    let label = printed(&w, &series, &|_| "unclear").await;
+    assert_eq!(told().await, 0, "what could not be told says nothing");
+    let piece = format!("{series}/pieces/{label}");
+    let seq = w.get(&piece).await.seq();
+    w.post(&piece, &[("seq", seq.as_str()), ("grade", "5")])
+        .await;
+    assert!(told().await > 0);
+    w.open(&[("f.burnt-smell", "present")]).await;
+    let held = w.get(&series).await;
+    assert!(
+        held.one(".stop-box").contains("Nothing is printed on it"),
+        "{}",
+        held.text
+    );
+    let fields = [("seq", "9"), ("label", "T1-A")];
+    let refused = w.post(&format!("{series}/pieces"), &fields).await;
+    assert!(
+        refused.text.contains("The machine is locked"),
+        "{}",
+        refused.text
+    );
+    w.db.remove().await;
+}
+
 /// A change of the list that pieces hang on is refused, and what was typed stays.
 async fn list_in_use(w: &Workshop, series: &str) {
     let gone = w.get(&format!("{series}/differences")).await.seq();

@@ -5,7 +5,8 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
-use crate::pages::parts::files::file_name;
+use crate::pages::parts::files::{STILL, file_name};
+use crate::pages::parts::taking::{Bytes, READING, decoded, read};
 use crate::protection::LARGEST_FORM;
 use crate::state::AppState;
 use crate::words::refusal;
@@ -13,23 +14,11 @@ use crate::{show, urls};
 use axum::extract::multipart::{Field, MultipartRejection};
 use axum::extract::{Multipart, State};
 use axum::response::{IntoResponse, Redirect};
-use std::time::{Duration, Instant};
 use suspect_core::case::{Event, Holding, MOST_PICTURES, Problem};
-use suspect_pictures::{Kept, LARGEST_FILE, Refused, take_in};
+use suspect_pictures::{Kept, LARGEST_FILE};
 use suspect_store::pictures::PictureBytes;
 use suspect_store::{Stamp, StoreError, Touch, Uuid};
-use tokio::sync::Semaphore;
 use tokio::time::timeout;
-
-/// Pictures decoded at a time in one process: each may take 150 MB for a moment.
-static DECODING: Semaphore = Semaphore::const_new(1);
-/// Uploads whose bodies are read at a time: each holds one picture in memory until it is decoded.
-/// Others wait before their bodies are read, and the network makes their browsers wait.
-static READING: Semaphore = Semaphore::const_new(2);
-/// Slowest line that is waited for, in bytes a second, once it had time to begin: others wait too.
-const SLOWEST: usize = 16 * 1024;
-/// How long an upload may stand still before it is given up, so that nobody waits for a dead line.
-const STILL: Duration = Duration::from_secs(20);
 
 /// Largest body of the upload form, in bytes: as many pictures as a case holds, and the form around
 /// them.
@@ -142,34 +131,6 @@ pub async fn add(
     refused(&state, &case, ("pictures", ""), &fields, &errors).await
 }
 
-/// Bytes of one field: at most so many are kept, the rest is counted.
-struct Bytes {
-    kept: Vec<u8>,
-    total: usize,
-}
-
-/// Reads a field; nothing when the line breaks off or stands still.
-async fn read(mut field: Field<'_>, most: usize) -> Option<Bytes> {
-    let mut bytes = Bytes {
-        kept: Vec::new(),
-        total: 0,
-    };
-    let began = Instant::now();
-    while let Some(chunk) = timeout(STILL, field.chunk()).await.ok()?.ok()? {
-        bytes.total += chunk.len();
-        let seconds = began.elapsed().as_secs() as usize;
-        if seconds > STILL.as_secs() as usize && bytes.total / seconds < SLOWEST {
-            return None;
-        }
-        if bytes.total <= most {
-            bytes.kept.extend_from_slice(&chunk);
-        } else {
-            bytes.kept = Vec::new();
-        }
-    }
-    Some(bytes)
-}
-
 /// Takes the n-th picture of a form in. The inner error is for the person who sent it.
 async fn keep(
     state: &AppState,
@@ -190,17 +151,6 @@ async fn keep(
         Ok(kept) => store(state, case, fields, n, name, kept).await,
         Err(refused) => Ok(Err(show::sentence(&refused.to_string()))),
     }
-}
-
-/// The picture in the bytes, decoded when its turn comes.
-async fn decoded(bytes: Bytes) -> Result<Kept, Refused> {
-    if bytes.total > LARGEST_FILE {
-        return Err(Refused::TooLarge(bytes.total));
-    }
-    let _turn = DECODING.acquire().await;
-    let kept = tokio::task::spawn_blocking(move || take_in(&bytes.kept)).await;
-    // A decoder that panics has met a damaged picture.
-    kept.unwrap_or(Err(Refused::Damaged))
 }
 
 /// Stores a picture. The form's own identity and the place in it make its identifier: the same form

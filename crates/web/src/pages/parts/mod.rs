@@ -16,6 +16,7 @@ pub mod schools;
 pub mod series;
 pub mod struck_form;
 pub mod tag;
+pub mod taking;
 pub mod timers;
 pub mod whom;
 pub mod work;

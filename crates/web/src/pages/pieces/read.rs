@@ -15,7 +15,7 @@ use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{FeatureRead, MachineEvent};
 use suspect_pieces::sheets::{Sheet, sheet};
-use suspect_store::{StoreError, Uuid};
+use suspect_store::{Stamp, StoreError, Touch, Uuid};
 
 /// Minutes a check takes that is read off a piece.
 const MINUTES: f64 = 2.0;
@@ -145,15 +145,24 @@ pub async fn record(
         return Ok(Redirect::to(&then).into_response());
     };
     let events = events(k, sheet, &read);
+    if events.is_empty() {
+        return Ok(Redirect::to(&urls::case(case)).into_response());
+    }
     let seq = state.store.case_row(case).await?.last_seq;
-    let own = suspect_store::Stamp {
-        touch: None,
-        ..stamp
-    };
+    // The machine's log has the form's identity; the case has the one beside it, so that the same
+    // form sent twice counts once there too.
+    let touch = stamp.touch.map(|t| Touch {
+        id: Uuid::from_u128(t.id.as_u128() ^ 1),
+        after: t.after,
+    });
+    let own = Stamp { touch, ..stamp };
     match state.store.append(k, case, seq, &events, own).await {
         Ok(_) => Ok(Redirect::to(&urls::case(case)).into_response()),
         Err(StoreError::Refused(why)) => Err(PageError::Refused {
-            message: show::sentence(&show::capital(&why.to_string())),
+            message: format!(
+                "{} What was read stands in the machine's log.",
+                show::sentence(&show::capital(&why.to_string()))
+            ),
             back: urls::case(case),
         }),
         Err(e) => Err(e.into()),

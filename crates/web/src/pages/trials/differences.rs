@@ -17,6 +17,9 @@ use suspect_core::trials::{Difference, Suspicion};
 
 /// Empty rows at the end of the table.
 const SPARE: usize = 3;
+/// The field for a list that is pasted. What was pasted comes back as rows, and the empty field under
+/// another name, so that nothing that remembers it puts the text there once more.
+const PASTED: &str = "pasted";
 /// Groups that are offered.
 const GROUPS: [&str; 8] = [
     "motion",
@@ -54,7 +57,8 @@ struct ListPage {
     groups: [&'static str; 8],
     fights: String,
     once: String,
-    pasted: String,
+    /// Name of the field to paste into.
+    paste: String,
     problem: Option<String>,
     causes: Vec<(String, String)>,
 }
@@ -71,20 +75,18 @@ fn page(
     fields: &Fields,
     problem: Option<String>,
 ) -> Result<String, PageError> {
-    let typed = typed(k, fields);
-    let list = if typed.is_empty() && problem.is_none() {
-        &open.now.list
-    } else {
-        &typed
-    };
+    let mut list = typed(k, fields);
+    if list.is_empty() && problem.is_none() {
+        list = open.now.list.iter().cloned().map(Typed::from).collect();
+    }
     let in_use = open.now.standing().next().is_some();
     let mut rows: Vec<Row> = list
         .iter()
         .enumerate()
-        .map(|(n, l)| row(k, n, l, in_use && known(open, l)))
+        .map(|(n, t)| row(k, n, t, in_use && known(open, &t.listed)))
         .collect();
     for _ in 0..SPARE {
-        rows.push(row(k, rows.len(), &Listed::default(), false));
+        rows.push(row(k, rows.len(), &Typed::default(), false));
     }
     let fights = open.now.fights.iter().map(|(a, b)| format!("{a} / {b}"));
     let once = open
@@ -101,7 +103,7 @@ fn page(
         groups: GROUPS,
         fights: or("fights", fights.collect::<Vec<_>>().join("\n")),
         once: or("once", once.collect::<Vec<_>>().join("\n")),
-        pasted: fields.get("pasted").to_owned(),
+        paste: fresh_name(fields),
         problem,
         causes: k
             .causes
@@ -112,6 +114,18 @@ fn page(
     Ok(page.render()?)
 }
 
+/// The name of the field to paste into: another one than that which was sent.
+fn fresh_name(fields: &Fields) -> String {
+    let sent = fields.with_prefix(PASTED).next();
+    sent.map_or_else(
+        || PASTED.to_owned(),
+        |(end, _)| {
+            let n: u32 = end.trim_start_matches('.').parse().unwrap_or(1);
+            format!("{PASTED}.{}", n.saturating_add(1))
+        },
+    )
+}
+
 /// Whether the list already had it.
 fn known(open: &OpenSeries, listed: &Listed) -> bool {
     open.now
@@ -120,15 +134,9 @@ fn known(open: &OpenSeries, listed: &Listed) -> bool {
         .any(|l| l.difference.name == listed.difference.name)
 }
 
-fn row(k: &Knowledge, n: usize, listed: &Listed, in_use: bool) -> Row {
+fn row(k: &Knowledge, n: usize, typed: &Typed, in_use: bool) -> Row {
+    let Typed { listed, swap, live } = typed;
     let d = &listed.difference;
-    let amount = |m: f64| {
-        if m > 0.0 {
-            show::number(m)
-        } else {
-            String::new()
-        }
-    };
     let word = |s: Suspicion| (s.id(), words::suspicion(s), s == d.suspicion);
     let cause = |id: &String| {
         let name = k
@@ -143,33 +151,60 @@ fn row(k: &Knowledge, n: usize, listed: &Listed, in_use: bool) -> Row {
         new: d.new.clone().unwrap_or_default(),
         suspicion: Suspicion::ALL.map(word).to_vec(),
         group: d.group.clone().unwrap_or_default(),
-        swap: amount(d.swap_minutes),
-        live: amount(d.live_minutes),
+        swap: swap.clone(),
+        live: live.clone(),
         needs: d.needs.join(", "),
         causes: listed.causes.iter().map(cause).collect(),
         in_use,
     }
 }
 
-/// The rows that were sent, with what was pasted after them.
-fn typed(k: &Knowledge, fields: &Fields) -> Vec<Listed> {
+/// A difference with its minutes as they were typed: what is no number stays to be mended.
+#[derive(Default)]
+struct Typed {
+    listed: Listed,
+    swap: String,
+    live: String,
+}
+
+impl From<Listed> for Typed {
+    fn from(listed: Listed) -> Typed {
+        let amount = |m: f64| match m > 0.0 {
+            true => show::number(m),
+            false => String::new(),
+        };
+        Typed {
+            swap: amount(listed.difference.swap_minutes),
+            live: amount(listed.difference.live_minutes),
+            listed,
+        }
+    }
+}
+
+/// The rows that were sent, with what was pasted after them as rows too.
+fn typed(k: &Knowledge, fields: &Fields) -> Vec<Typed> {
     let mut numbers: Vec<usize> = fields
         .with_prefix("name.")
         .filter_map(|(n, _)| n.parse().ok())
         .collect();
     numbers.sort_unstable();
-    let mut list: Vec<Listed> = numbers
+    let mut list: Vec<Typed> = numbers
         .into_iter()
         .filter_map(|n| sent(k, fields, n))
         .collect();
-    list.extend(pasted(fields.get("pasted")).into_iter().map(|mut listed| {
+    let text = fields
+        .with_prefix(PASTED)
+        .map(|(_, text)| text)
+        .collect::<Vec<_>>()
+        .join("\n");
+    list.extend(pasted(&text).into_iter().map(|mut listed| {
         listed.causes = suspects_of(k, &listed.difference.name);
-        listed
+        Typed::from(listed)
     }));
     list
 }
 
-fn sent(k: &Knowledge, fields: &Fields, n: usize) -> Option<Listed> {
+fn sent(k: &Knowledge, fields: &Fields, n: usize) -> Option<Typed> {
     let get = |what: &str| fields.get(&format!("{what}.{n}")).trim().to_owned();
     let name = get("name");
     if name.is_empty() {
@@ -196,7 +231,7 @@ fn sent(k: &Knowledge, fields: &Fields, n: usize) -> Option<Listed> {
         .map(String::from)
         .collect();
     let fresh = fields.sent(&format!("kept.{n}")).is_none() && causes.is_empty();
-    Some(Listed {
+    let listed = Listed {
         causes: if fresh { suspects_of(k, &name) } else { causes },
         difference: Difference {
             old: some(get("old")),
@@ -208,38 +243,73 @@ fn sent(k: &Knowledge, fields: &Fields, n: usize) -> Option<Listed> {
             needs: needs.map(String::from).collect(),
             name,
         },
+    };
+    Some(Typed {
+        listed,
+        swap: get("swap"),
+        live: get("live"),
     })
 }
 
+/// Lines with something on them, each understood.
+///
+/// # Errors
+/// The first line that is not, with what would do.
+fn lines<T>(
+    text: &str,
+    shape: &str,
+    understood: impl Fn(&str) -> Option<T>,
+) -> Result<Vec<T>, String> {
+    let lines = text.lines().map(str::trim).filter(|l| !l.is_empty());
+    lines
+        .map(|l| understood(l).ok_or_else(|| format!("“{l}” is not understood: write {shape}.")))
+        .collect()
+}
+
 /// "one / other" on a line.
-fn fights(text: &str) -> Vec<(String, String)> {
-    let pair = |line: &str| {
-        let (a, b) = line.split_once(" / ").or_else(|| line.split_once('/'))?;
-        Some((a.trim().to_owned(), b.trim().to_owned()))
-    };
-    text.lines().filter_map(pair).collect()
+fn fights(text: &str) -> Result<Vec<(String, String)>, String> {
+    lines(
+        text,
+        "two names with a slash between, as one / other",
+        |line| {
+            let (a, b) = line.split_once(" / ").or_else(|| line.split_once('/'))?;
+            Some((a.trim().to_owned(), b.trim().to_owned()))
+        },
+    )
 }
 
 /// "group: minutes" on a line.
-fn once(text: &str) -> BTreeMap<String, f64> {
-    let line = |line: &str| {
-        let (group, minutes) = line.rsplit_once(':')?;
-        Some((
-            group.trim().to_owned(),
-            minutes.trim().replace(',', ".").parse().ok()?,
-        ))
-    };
-    text.lines().filter_map(line).collect()
+fn once(text: &str) -> Result<BTreeMap<String, f64>, String> {
+    let all = lines(
+        text,
+        "a group, a colon and its minutes, as firmware: 15",
+        |line| {
+            let (group, minutes) = line.rsplit_once(':')?;
+            let minutes = minutes.trim().replace(',', ".").parse().ok()?;
+            Some((group.trim().to_owned(), minutes))
+        },
+    );
+    Ok(all?.into_iter().collect())
+}
+
+/// What the form says the list is.
+///
+/// # Errors
+/// A line that is not understood.
+fn event(k: &Knowledge, fields: &Fields) -> Result<Event, String> {
+    Ok(Event::Listed {
+        list: typed(k, fields).into_iter().map(|t| t.listed).collect(),
+        fights: fights(fields.get("fights"))?,
+        group_minutes: once(fields.get("once"))?,
+    })
 }
 
 /// `POST /trials/{series}/differences`
 pub async fn set(State(state): State<AppState>, open: OpenSeries, fields: Fields) -> Answer {
     let k = &state.knowledge;
-    let list = typed(k, &fields);
-    let event = Event::Listed {
-        list,
-        fights: fights(fields.get("fights")),
-        group_minutes: once(fields.get("once")),
+    let event = match event(k, &fields) {
+        Ok(event) => event,
+        Err(why) => return Ok(again(page(k, &open, &fields, Some(why))?)),
     };
     match open.record(&state, &fields, &[event], &open.href()).await? {
         Recorded::Done(answer) => Ok(answer),

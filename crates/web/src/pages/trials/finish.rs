@@ -52,7 +52,7 @@ fn proposed(open: &OpenSeries, workshop: &Workshop) -> (How, Vec<String>, String
         (Finding::Set(set), Known::Proven) => (How::Solved, planned.plan.close(set)),
         (Finding::Elsewhere, Known::Proven) => (How::Elsewhere, Default::default()),
         (Finding::ComesAndGoes, Known::Proven) => (How::ComesAndGoes, Default::default()),
-        _ => match work_around(&course) {
+        _ => match work_around(&course, &course.best(Goal::Repair)) {
             around if around.stop() && planned.plan.units.iter().any(|u| u.live > 0.0) => {
                 (How::LivingWithIt, around.old)
             }

@@ -70,8 +70,8 @@ fn page(
         Ok(planned) if asked && open.lock.is_none() => {
             let course = open.now.course(planned);
             let set = planned.plan.close(open.now.set(planned, &chosen));
-            let proposal = course.by_hand(Goal::Repair, set);
-            let best = course.best(Goal::Repair);
+            let weighing = course.weighing(Goal::Repair);
+            let (proposal, best) = (weighing.of(set), weighing.best());
             let mut piece = view(open, planned, &course, &proposal, workshop);
             piece.dearer = Some(dearer(&proposal, &best));
             old.clone_from(&piece.old);
@@ -109,6 +109,13 @@ pub async fn make(State(state): State<AppState>, open: OpenSeries, fields: Field
         Some(label) => open.of_piece(label, ""),
         None => open.href(),
     };
+    if open.lock.is_some() {
+        return Err(PageError::Refused {
+            message: "The machine is locked: nothing is printed on it until that stop is lifted."
+                .into(),
+            back: open.href(),
+        });
+    }
     let event = Event::Made {
         label,
         made: Made {

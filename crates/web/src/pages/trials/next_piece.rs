@@ -5,8 +5,8 @@ use super::wall::leader;
 use crate::show;
 use std::ops::RangeInclusive;
 use suspect_core::planning::Workshop;
-use suspect_core::series::Series;
-use suspect_core::trials::{Confidence, Course, Goal, Grade, Look, Planned, Proposal, Set};
+use suspect_core::series::{Piece, Series};
+use suspect_core::trials::{Confidence, Course, Grade, Look, Planned, Proposal, Set, Weighing};
 
 /// What a range of grades would mean.
 pub struct Meaning {
@@ -70,6 +70,14 @@ pub fn in_words(series: &Series, names: &[String]) -> String {
         n if n <= 6 => format!("put back: {}", names.join(", ")),
         n if all - n <= 6 => format!("everything put back but {}", missing()),
         n => format!("{n} of {all} put back"),
+    }
+}
+
+/// What a list says of a piece: nothing of its settings while it waits for a blind grade.
+pub fn what(series: &Series, piece: &Piece) -> String {
+    match series.blind && piece.looks.is_empty() {
+        true => "graded blind".into(),
+        false => in_words(series, &piece.made.old),
     }
 }
 
@@ -174,7 +182,7 @@ pub fn others(
     open: &OpenSeries,
     planned: &Planned,
     course: &Course,
-    best: &Proposal,
+    (weighing, best): (&Weighing, &Proposal),
     workshop: &Workshop,
 ) -> Vec<PieceView> {
     let plan = &planned.plan;
@@ -195,7 +203,7 @@ pub fn others(
             continue;
         }
         seen.push(set);
-        let proposal = course.by_hand(Goal::Repair, set);
+        let proposal = weighing.of(set);
         let mut piece = view(open, planned, course, &proposal, workshop);
         piece.title = title;
         piece.dearer = Some(dearer(&proposal, best));
@@ -215,7 +223,7 @@ pub fn dearer(proposal: &Proposal, best: &Proposal) -> String {
 
 /// The optional features of motion in one go are the first offer where nothing but the two ends was
 /// printed and they cost hardly more than the best.
-pub fn first_offer(course: &Course, planned: &Planned) -> Option<Proposal> {
+pub fn first_offer(course: &Course, weighing: &Weighing, planned: &Planned) -> Option<Proposal> {
     let plan = &planned.plan;
     let ends = [Set::NONE, plan.all()];
     if course.printed().earlier.iter().any(|s| !ends.contains(s)) {
@@ -225,7 +233,6 @@ pub fn first_offer(course: &Course, planned: &Planned) -> Option<Proposal> {
         .groups
         .iter()
         .find(|g| g.name == "motion" && g.units.count() > 1)?;
-    let whole = course.by_hand(Goal::Repair, motion.units);
-    let best = course.best(Goal::Repair);
+    let (whole, best) = (weighing.of(motion.units), weighing.best());
     (whole.expected_minutes <= 1.15 * best.expected_minutes).then_some(whole)
 }

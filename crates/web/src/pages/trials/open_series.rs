@@ -2,7 +2,6 @@
 
 use crate::form::Fields;
 use crate::page_error::PageError;
-use crate::pages::parts::case_line::lock_of;
 use crate::show;
 use crate::state::AppState;
 use crate::urls;
@@ -11,11 +10,12 @@ use axum::extract::Path;
 use axum::http::request::Parts;
 use axum::response::{IntoResponse, Redirect, Response};
 use std::collections::HashMap;
+use suspect_core::case;
 use suspect_core::lock::Lock;
 use suspect_core::series::{Entry, Event, Label, Piece, Series, Word, replay};
 use suspect_store::machines::Machine;
 use suspect_store::series::{SeriesError, SeriesRow};
-use suspect_store::{Stamp, StoreError, Touch, Uuid};
+use suspect_store::{Stamp, StoreError, Uuid};
 
 /// A series with its log replayed.
 pub struct OpenSeries {
@@ -49,8 +49,7 @@ impl OpenSeries {
         })?;
         let machine = state.store.machine(row.machine).await?;
         let k = &state.knowledge;
-        let elsewhere = state.store.lock_of(k, machine.id, Uuid::nil()).await?;
-        let lock = elsewhere.or_else(|| lock_of(k, &machine, [].iter()));
+        let lock = state.store.lock_of(k, machine.id, Uuid::nil()).await?;
         Ok(OpenSeries {
             now: replay(&log),
             row,
@@ -132,41 +131,47 @@ pub fn not_recorded(e: SeriesError) -> Result<String, PageError> {
     }
 }
 
+/// How often a case is told when others write to it meanwhile.
+const TRIES: usize = 5;
+
 /// Writes what a series says into the log of its case, when it has changed.
 async fn tell_case(state: &AppState, id: Uuid, stamp: Stamp) -> Result<(), PageError> {
     let open = OpenSeries::read(state, id).await?;
-    let Some(case) = open.row.case else {
+    let Some(of_case) = open.row.case else {
         return Ok(());
     };
     let weight = open.now.weight(&state.workshop().await?.0);
     let k = &state.knowledge;
-    let log = state.store.case_log(case).await?;
     let word = Word {
         series: id.to_string(),
         name: open.now.name.clone(),
         weight,
     };
-    let before = log.iter().rev().find_map(|e| match &e.event {
-        suspect_core::case::Event::Trialled(told) if told.series == word.series => Some(told),
-        _ => None,
-    });
-    let nothing_yet = before.is_none() && word.weight.causes.is_empty();
-    if nothing_yet || before == Some(&word) {
-        return Ok(());
+    for _ in 0..TRIES {
+        let log = state.store.case_log(of_case).await?;
+        let before = log.iter().rev().find_map(|e| match &e.event {
+            case::Event::Trialled(told) if told.series == word.series => Some(told),
+            _ => None,
+        });
+        let nothing_yet = before.is_none() && word.weight.causes.is_empty();
+        if nothing_yet || before == Some(&word) {
+            return Ok(());
+        }
+        let event = case::Event::Trialled(word.clone());
+        // The form's identity stands for what was written to the series.
+        let stamp = Stamp {
+            touch: None,
+            ..stamp.clone()
+        };
+        let seq = log.last().map_or(0, |e| e.seq);
+        match state.store.append(k, of_case, seq, &[event], stamp).await {
+            // A closed case hears nothing more.
+            Ok(_) | Err(StoreError::Refused(_)) => return Ok(()),
+            Err(StoreError::Conflict { .. }) => {}
+            Err(e) => return Err(e.into()),
+        }
     }
-    let event = suspect_core::case::Event::Trialled(word);
-    // A touch of its own: the form's stands for what was written to the series.
-    let touch = stamp.touch.as_ref().map(|_| Touch {
-        id: Uuid::now_v7(),
-        after: Vec::new(),
-    });
-    let stamp = Stamp { touch, ..stamp };
-    let seq = log.last().map_or(0, |e| e.seq);
-    match state.store.append(k, case, seq, &[event], stamp).await {
-        // A closed case hears nothing more; one that moved on meanwhile hears of the next look.
-        Ok(_) | Err(StoreError::Refused(_) | StoreError::Conflict { .. }) => Ok(()),
-        Err(e) => Err(e.into()),
-    }
+    Ok(())
 }
 
 impl FromRequestParts<AppState> for OpenSeries {

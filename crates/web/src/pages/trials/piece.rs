@@ -4,8 +4,11 @@ use super::next_piece::in_words;
 use super::open_series::{OpenSeries, Recorded, not_recorded};
 use crate::form::Fields;
 use crate::page_error::PageError;
+use crate::pages::parts::files::STILL;
 use crate::pages::parts::tag::{code, origin};
+use crate::pages::parts::taking::{Bytes, READING, decoded, read};
 use crate::pages::{Answer, Page, again};
+use crate::protection::LARGEST_FORM;
 use crate::show;
 use crate::state::AppState;
 use crate::words::trial as words;
@@ -16,9 +19,10 @@ use axum::http::{HeaderMap, header};
 use axum::response::{Html, IntoResponse, Redirect};
 use suspect_core::series::{Event, Piece};
 use suspect_core::trials::{Confidence, Grade, Word};
-use suspect_pictures::{LARGEST_FILE, take_in};
+use suspect_pictures::LARGEST_FILE;
+use suspect_store::Uuid;
 use suspect_store::pictures::PictureBytes;
-use suspect_store::{Uuid, think};
+use tokio::time::timeout;
 
 /// Largest form with a photo.
 pub const LARGEST_UPLOAD: usize = LARGEST_FILE + 64 * 1024;
@@ -47,7 +51,7 @@ struct PiecePage {
     baseline_words: String,
     photo: Option<String>,
     grades: [(u8, &'static str); 6],
-    grade_words: [(&'static str, &'static str); 5],
+    grade_words: [(&'static str, Word); 5],
     looks: Vec<LookLine>,
     made: u32,
     problem: Option<String>,
@@ -80,12 +84,6 @@ fn page(
         let value = value.clone().unwrap_or_else(|| format!("the {word} value"));
         (d.name.clone(), value)
     };
-    let with = [&piece.made.settings, &piece.made.spool, &piece.made.file];
-    let with: Vec<&str> = with
-        .into_iter()
-        .map(String::as_str)
-        .filter(|w| !w.is_empty())
-        .collect();
     let graded = !piece.looks.is_empty();
     let page = PiecePage {
         name: now.name.clone(),
@@ -95,7 +93,7 @@ fn page(
         here: open.of_piece(piece.label, ""),
         what: show::capital(&in_words(now, &piece.made.old)),
         values: now.list.iter().map(value).collect(),
-        with: with.join(" · "),
+        with: with(piece),
         place: piece.made.place.clone(),
         blind: now.blind,
         shown: !now.blind || graded,
@@ -111,6 +109,16 @@ fn page(
         reading: fields.get("reading").to_owned(),
     };
     Ok(page.render()?)
+}
+
+/// What a piece was printed with: settings, spool, file.
+fn with(piece: &Piece) -> String {
+    let made = &piece.made;
+    let all = [&made.settings, &made.spool, &made.file].map(String::as_str);
+    all.into_iter()
+        .filter(|w| !w.is_empty())
+        .collect::<Vec<_>>()
+        .join(" · ")
 }
 
 fn looks(piece: &Piece) -> Vec<LookLine> {
@@ -185,22 +193,35 @@ pub async fn look(State(state): State<AppState>, open: OpenSeries, fields: Field
     }
 }
 
+/// What a form with a photo said; no photo where none was chosen or the line broke off.
+async fn with_photo(mut form: Multipart) -> Result<(Fields, Option<Bytes>), PageError> {
+    let (mut fields, mut photo) = (Fields::default(), None);
+    while let Ok(Ok(Some(field))) = timeout(STILL, form.next_field()).await {
+        let name = field.name().unwrap_or_default().to_owned();
+        if field.file_name().is_some() {
+            let _reading = READING.acquire().await;
+            photo = read(field, LARGEST_FILE).await;
+            continue;
+        }
+        let Some(words) = read(field, LARGEST_FORM).await else {
+            break;
+        };
+        if words.total > LARGEST_FORM {
+            return Err(PageError::TooLarge);
+        }
+        fields.push(name, String::from_utf8_lossy(&words.kept).into_owned());
+    }
+    Ok((fields, photo.filter(|p| p.total > 0)))
+}
+
 /// `POST /trials/{series}/photo` of the baseline, `…/pieces/{piece}/photo` of a piece.
 pub async fn photo(
     State(state): State<AppState>,
     open: OpenSeries,
     form: Result<Multipart, MultipartRejection>,
 ) -> Answer {
-    let mut form = form.map_err(|_| PageError::NotAForm)?;
-    let (mut fields, mut bytes) = (Fields::default(), Vec::new());
-    while let Ok(Some(field)) = form.next_field().await {
-        let name = field.name().unwrap_or_default().to_owned();
-        let content = field.bytes().await.map_err(|_| PageError::TooLarge)?;
-        match name.as_str() {
-            "photo" => bytes = content.to_vec(),
-            _ => fields.push(name, String::from_utf8_lossy(&content).into_owned()),
-        }
-    }
+    let form = form.map_err(|_| PageError::NotAForm)?;
+    let (fields, photo) = with_photo(form).await?;
     let (label, then) = match open.piece() {
         Ok(piece) => (piece.label.to_string(), open.of_piece(piece.label, "")),
         Err(_) => (String::new(), open.below("tray")),
@@ -209,9 +230,14 @@ pub async fn photo(
         message,
         back: then.clone(),
     };
-    let kept = think(|| take_in(&bytes)).await;
+    let photo = photo.ok_or_else(|| {
+        refused("No photo came: choose one, or send it again if the line broke off.".into())
+    })?;
+    let kept = decoded(photo).await;
     let kept = kept.map_err(|e| refused(show::sentence(&show::capital(&e.to_string()))))?;
-    let id = Uuid::now_v7();
+    let stamp = fields.stamp(state.now());
+    // The form's own identity: the same form sent twice adds one photo.
+    let id = stamp.touch.as_ref().map_or_else(Uuid::now_v7, |t| t.id);
     let event = Event::Pictured {
         label,
         picture: id.to_string(),
@@ -220,7 +246,6 @@ pub async fn photo(
         picture: &kept.picture,
         thumbnail: &kept.thumbnail,
     };
-    let stamp = fields.stamp(state.now());
     let written = state
         .store
         .add_series_picture(open.row.id, fields.seq(), (id, picture), event, stamp)
@@ -286,19 +311,13 @@ pub async fn label(State(state): State<AppState>, open: OpenSeries, headers: Hea
     };
     let back = open.of_piece(piece.label, "");
     let address = format!("{}{back}", origin(&headers));
-    let with = [&piece.made.settings, &piece.made.spool, &piece.made.file];
-    let with: Vec<&str> = with
-        .into_iter()
-        .map(String::as_str)
-        .filter(|w| !w.is_empty())
-        .collect();
     let page = LabelPage {
         label: piece.label.to_string(),
         series: open.now.name.clone(),
         machine: format!("{case}{}", open.machine.name),
         at: show::moment(piece.at),
         what: show::capital(&in_words(&open.now, &piece.made.old)),
-        with: with.join(" · "),
+        with: with(piece),
         piece: words::piece_name(&open.now.printed.piece),
         place: piece.made.place.clone(),
         blind: open.now.blind,

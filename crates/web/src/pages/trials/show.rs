@@ -13,7 +13,7 @@ use axum::response::Html;
 use suspect_core::planning::Workshop;
 use suspect_core::series::Piece;
 use suspect_core::trials::{
-    CONTRADICTION_DB, Course, Finding, Goal, Planned, Proposal, State as Known, work_around,
+    CONTRADICTION_DB, Course, Finding, Goal, Planned, Set, State as Known, Weighing, work_around,
 };
 use suspect_store::think;
 
@@ -151,7 +151,7 @@ fn line(open: &OpenSeries, piece: &Piece) -> PieceLine {
     PieceLine {
         label: piece.label.to_string(),
         href: open.of_piece(piece.label, ""),
-        what: next_piece::in_words(&open.now, &piece.made.old),
+        what: next_piece::what(&open.now, piece),
         graded: !grades.is_empty(),
         grades: grades.join(", "),
         place: piece.made.place.clone(),
@@ -181,17 +181,18 @@ fn fill(page: &mut SeriesPage, open: &OpenSeries, planned: &Planned, workshop: &
     if page.lock.is_some() || open.now.ended.is_some() {
         return;
     }
-    let offer = match page.owed || page.verdict.is_some() {
-        true => course.next(Goal::Repair),
-        false => next_piece::first_offer(&course, planned).or_else(|| course.next(Goal::Repair)),
-    };
-    if let Some(best) = offer {
-        page.next = Some(next_piece::view(open, planned, &course, &best, workshop));
-        if !page.owed {
-            page.others = next_piece::others(open, planned, &course, &best, workshop);
-            page.around = around(open, planned, &course, &best);
-        }
+    if page.owed || page.verdict.is_some() {
+        let owed = course.next(Goal::Repair);
+        page.next = owed.map(|p| next_piece::view(open, planned, &course, &p, workshop));
+        return;
     }
+    let weighing = course.weighing(Goal::Repair);
+    let best = next_piece::first_offer(&course, &weighing, planned);
+    let best = best.unwrap_or_else(|| weighing.best());
+    page.next = Some(next_piece::view(open, planned, &course, &best, workshop));
+    let all = next_piece::others(open, planned, &course, (&weighing, &best), workshop);
+    page.others = all;
+    page.around = around(open, planned, &course, &weighing);
 }
 
 /// Which piece the leader explains worst, to be repeated with the baseline.
@@ -211,13 +212,13 @@ fn around(
     open: &OpenSeries,
     planned: &Planned,
     course: &Course,
-    best: &Proposal,
+    weighing: &Weighing,
 ) -> Option<String> {
-    let around = work_around(course);
+    let around = work_around(course, &weighing.best());
     let names = open.now.names(planned, around.old);
     // Where nobody said what a good value costs for good, living with all of them is no advice.
     let priced = planned.plan.units.iter().any(|u| u.live > 0.0);
-    (priced && around.stop() && !names.is_empty() && best.expected_minutes > 0.0).then(|| {
+    (priced && around.stop() && !names.is_empty()).then(|| {
         format!(
             "Living with {} at the good value costs {}, going on {}: it is cheaper to stop here.",
             names.join(", "),
@@ -234,13 +235,13 @@ fn cells(open: &OpenSeries, planned: &Planned) -> Vec<Cell> {
         return Vec::new();
     };
     let graded = |names: [bool; 2]| {
-        let old: Vec<String> = [a, b]
+        let units: Set = names
             .iter()
-            .zip(names)
-            .filter(|(_, old)| *old)
-            .flat_map(|(u, _)| planned.plan.units.iter().position(|x| x.name == u.name))
-            .flat_map(|i| open.now.names(planned, suspect_core::trials::Set::one(i)))
+            .enumerate()
+            .filter(|(_, old)| **old)
+            .map(|(i, _)| i)
             .collect();
+        let old = open.now.names(planned, units);
         let pieces = open.now.standing().filter(|p| {
             p.made.old.len() == old.len() && p.made.old.iter().all(|n| old.contains(n))
         });

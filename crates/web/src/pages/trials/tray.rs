@@ -1,6 +1,6 @@
 //! The tray: every piece with its photo, its grade, where it lies. Taking entries back.
 
-use super::next_piece::in_words;
+use super::next_piece::what;
 use super::open_series::{OpenSeries, Recorded};
 use crate::form::Fields;
 use crate::page_error::PageError;
@@ -40,10 +40,7 @@ pub async fn show(State(_): State<AppState>, open: OpenSeries) -> Page {
         let slot = |piece: &Piece| Slot {
             label: piece.label.to_string(),
             href: open.of_piece(piece.label, ""),
-            what: match open.now.blind && piece.looks.is_empty() {
-                true => "graded blind".into(),
-                false => in_words(&open.now, &piece.made.old),
-            },
+            what: what(&open.now, piece),
             grades: match piece.looks.is_empty() {
                 true => "not graded".into(),
                 false => {
