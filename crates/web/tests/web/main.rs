@@ -25,6 +25,7 @@ mod refusals;
 mod something_else;
 mod story;
 mod stream_browser;
+mod test_pieces;
 mod touches;
 mod touches_browser;
 mod trials;

@@ -144,7 +144,11 @@ pub async fn record(
         let then = format!("{}?machine={machine}", urls::piece(piece.id));
         return Ok(Redirect::to(&then).into_response());
     };
-    let events = events(k, sheet, &read);
+    heard_by(&state, case, &events(k, sheet, &read), stamp).await
+}
+
+/// What was read as evidence of a case.
+async fn heard_by(state: &AppState, case: Uuid, events: &[Event], stamp: Stamp) -> Answer {
     if events.is_empty() {
         return Ok(Redirect::to(&urls::case(case)).into_response());
     }
@@ -156,7 +160,11 @@ pub async fn record(
         after: t.after,
     });
     let own = Stamp { touch, ..stamp };
-    match state.store.append(k, case, seq, &events, own).await {
+    match state
+        .store
+        .append(&state.knowledge, case, seq, events, own)
+        .await
+    {
         Ok(_) => Ok(Redirect::to(&urls::case(case)).into_response()),
         Err(StoreError::Refused(why)) => Err(PageError::Refused {
             message: format!(

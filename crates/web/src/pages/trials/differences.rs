@@ -17,8 +17,8 @@ use suspect_core::trials::{Difference, Suspicion};
 
 /// Empty rows at the end of the table.
 const SPARE: usize = 3;
-/// The field for a list that is pasted. What was pasted comes back as rows, and the empty field under
-/// another name, so that nothing that remembers it puts the text there once more.
+/// The field for a list that is pasted. What was pasted comes back as rows, and the empty field
+/// under another name, so that nothing that remembers it puts the text there once more.
 const PASTED: &str = "pasted";
 /// Groups that are offered.
 const GROUPS: [&str; 8] = [
