@@ -32,6 +32,7 @@ fn learned(knowledge: &Knowledge) -> Learned {
     let of = |at: usize| LearnedCause {
         factor: if at.is_multiple_of(3) { 2.0 } else { 0.9 },
         wear: 1.0,
+        quirk: 1.0,
         machine: level(3.0),
         kind: level(4.0),
         shop: level(6.0),

@@ -32,7 +32,8 @@
 //! - [`lock`], [`lifting`]: what locks a machine, and who may lift it
 //! - [`refusal`]: why something cannot be recorded, as data
 //! - [`work_id`]: a piece of work by name
-//! - [`parts`], [`wear`]: parts that wear, and their hours
+//! - [`book`]: a machine's book: parts and their hours, upkeep, quirks, calibrated values, what is due
+//! - [`shelf`]: spools and spare parts, each a log of its own
 //! - [`own`]: causes and fixes in the workshop's own words
 //! - [`text`]: texts people type
 //! - [`identified`]: small closed sets and their identifiers
@@ -55,6 +56,7 @@
 
 #![warn(missing_docs)]
 
+pub mod book;
 pub mod case;
 pub mod doing;
 pub mod dossier;
@@ -75,7 +77,6 @@ pub mod machine;
 pub mod measures;
 pub mod nearest;
 pub mod own;
-pub mod parts;
 pub mod picture;
 pub mod planning;
 pub mod preventive;
@@ -86,6 +87,7 @@ pub mod safety;
 pub mod search;
 pub mod series;
 pub mod settings;
+pub mod shelf;
 pub mod similar;
 pub mod statistics;
 pub mod stuck;
@@ -94,5 +96,4 @@ pub mod testing;
 pub mod text;
 pub mod trials;
 pub mod vignettes;
-pub mod wear;
 pub mod work_id;

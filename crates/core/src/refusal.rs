@@ -211,6 +211,15 @@ pub enum Problem {
         /// What was given.
         given: f64,
     },
+    /// A change that leaves the value as it was.
+    #[error("is the same as before: nothing changed")]
+    SameAsBefore,
+    /// A spool that weighs less than an empty one.
+    #[error("is less than the empty spool weighs, which is {0} g")]
+    LighterThanEmpty(f64),
+    /// More pieces than there are.
+    #[error("only {0} are there: count them first")]
+    NotSoMany(u32),
     /// A name that stands on the floor already.
     #[error("{0} stands on the floor already: choose another name")]
     NameTaken(String),
@@ -301,6 +310,18 @@ pub enum NotNow {
     /// The stop was lifted.
     #[error("this stop does not hold any more")]
     StopIsLifted,
+    /// The part was noted as new at the same hours.
+    #[error("this part was noted as fitted new at the same hours before")]
+    FittedAlready,
+    /// A spool of which nothing is left.
+    #[error("nothing is left of this spool: say first how much was found")]
+    SpoolFinished,
+    /// A spool that is in use.
+    #[error("this spool is in use")]
+    SpoolInUse,
+    /// A spool whose empty weight nobody knows.
+    #[error("nobody knows what the empty spool weighs: write that down first")]
+    NoTare,
     /// The machine is out of service.
     #[error("it is out of service already")]
     OutOfService,

@@ -145,6 +145,22 @@ async fn outdated(db: &impl ConnectionTrait, besides: Uuid) -> Result<(), StoreE
     Ok(())
 }
 
+/// What a machine's book says of suspects changed: numbers read before are old, and so are the rows
+/// of its open cases.
+pub(crate) async fn moved(
+    transaction: &DatabaseTransaction,
+    machine: Uuid,
+) -> Result<(), StoreError> {
+    let version = "UPDATE learned_state SET version = version + 1";
+    transaction.execute_unprepared(version).await?;
+    let mark = "UPDATE case_summary SET stamp = '' WHERE case_id IN (
+        SELECT case_id FROM case_summary WHERE status <> 'resolved' AND machine_id = $1
+        FOR UPDATE SKIP LOCKED)";
+    let mark = Statement::from_sql_and_values(DbBackend::Postgres, mark, [machine.into()]);
+    transaction.execute_raw(mark).await?;
+    Ok(())
+}
+
 /// Numbers learned of a machine at a moment, or of the shop as a machine unknown to it would have
 /// them; none where nothing was learned.
 pub(crate) async fn of_machine(
@@ -173,9 +189,14 @@ pub(crate) async fn of_machine(
         Some((shop, None)) => shop,
         None => Arc::new(shop(db, knowledge, now).await?),
     };
-    let numbers = think(|| match shop.is_empty() {
-        true => None,
-        false => Some(shop.for_machine(knowledge, &asked.0.to_string(), &asked.1)),
+    let reasons = crate::books::read(db).await?.reasons(knowledge, machine, now);
+    let numbers = think(|| match (shop.is_empty(), reasons.is_empty()) {
+        (true, true) => None,
+        (true, false) => Some(Learned::default().with_reasons(knowledge, reasons)),
+        (false, _) => {
+            let learned = shop.for_machine(knowledge, &asked.0.to_string(), &asked.1);
+            Some(learned.with_reasons(knowledge, reasons))
+        }
     });
     let numbers = numbers.await.map(Arc::new);
     memory.with(|known| {

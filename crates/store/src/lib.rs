@@ -15,12 +15,14 @@
 //!   machines and of the workshop, photos, texts of print files with their figures, links for
 //!   helpers, what is learnt from closed cases
 //! - [`series`]: trial series, their logs and photos of pieces
+//! - [`books`]: what the logs of machines say, summed up; [`shelf`]: spools and stock
 //! - [`changes`]: what other processes stored
 //! - `start`: tables, demo and rows set up under locks, any number of processes at once
 //! - `gate`: turns at the database; `thinking`: turns at the processor
 //! - `migration`, `entity`: the tables; `error`: what may go wrong, without secrets
 #![warn(missing_docs)]
 
+pub mod books;
 pub mod changes;
 mod entity;
 mod entries;
@@ -41,6 +43,7 @@ mod projection;
 pub mod records;
 pub mod series;
 mod settings;
+pub mod shelf;
 mod stamp;
 mod start;
 #[cfg(feature = "testing")]

@@ -264,7 +264,7 @@ impl Store {
     }
 }
 
-fn all(rows: Vec<case_summary::Model>) -> Result<Vec<CaseRow>, StoreError> {
+pub(crate) fn all(rows: Vec<case_summary::Model>) -> Result<Vec<CaseRow>, StoreError> {
     rows.into_iter().map(CaseRow::try_from).collect()
 }
 

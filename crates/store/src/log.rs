@@ -132,7 +132,9 @@ impl Store {
         insert(&transaction, id, &placed.entries).await?;
         stamp::keep(&transaction, stamp, content, actual + 1, last).await?;
         projection::update(&transaction, knowledge, id, &placed.summary, last).await?;
-        machines::told_by_case(&transaction, knowledge, head.machine_id, events, stamp).await?;
+        let on_machine = (id, &log[..]);
+        machines::told_by_case(&transaction, knowledge, head.machine_id, on_machine, events, stamp)
+            .await?;
         let to = moves_to(events)?;
         let machine = to.unwrap_or(head.machine_id);
         records::keep_words(&transaction, id, &placed.taught.words).await?;

@@ -3,13 +3,14 @@
 use crate::entity::{machine, machine_entry};
 use crate::entries::{lock_machine, said_of_machine, tell_machine};
 use crate::stamp::{self, Content, Stamp};
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, books};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction,
     EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, TransactionTrait,
 };
 use std::collections::BTreeMap;
-use suspect_core::case::{Event, Problem, Refusal};
+use suspect_core::book;
+use suspect_core::case::{Entry, Event, Problem, Refusal};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{Described, MachineEntry, MachineEvent, accept};
 use suspect_core::text::look;
@@ -135,6 +136,7 @@ impl Store {
         .insert(&transaction)
         .await?;
         write(&transaction, id, 1, &event, &stamp).await?;
+        books::follow(&transaction, id, std::slice::from_ref(&event)).await?;
         stamp::keep(&transaction, &stamp, content, 1, 1).await?;
         Ok(transaction.commit().await?)
     }
@@ -202,6 +204,7 @@ impl Store {
         }
         apply(&transaction, machine, event).await?;
         write(&transaction, machine, actual + 1, event, &stamp).await?;
+        books::follow(&transaction, machine, std::slice::from_ref(event)).await?;
         stamp::keep(&transaction, &stamp, content, actual + 1, actual + 1).await?;
         tell_machine(&transaction, machine, Uuid::nil()).await?;
         Ok(transaction.commit().await?)
@@ -247,7 +250,7 @@ async fn apply(
 ) -> Result<(), StoreError> {
     let mut row = match event {
         MachineEvent::Described { machine, .. } => now(machine),
-        MachineEvent::OutOfService { reason } => machine::ActiveModel {
+        MachineEvent::OutOfService { reason } | MachineEvent::Retired { reason } => machine::ActiveModel {
             out_of_service: Set(Some(reason.clone())),
             ..Default::default()
         },
@@ -261,6 +264,13 @@ async fn apply(
         | MachineEvent::Filed { .. }
         | MachineEvent::Settled { .. }
         | MachineEvent::PieceRead { .. }
+        | MachineEvent::Kept { .. }
+        | MachineEvent::Changed(_)
+        | MachineEvent::Worked { .. }
+        | MachineEvent::Good { .. }
+        | MachineEvent::Quirk { .. }
+        | MachineEvent::Calibrated(_)
+        | MachineEvent::Noted { .. }
         | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);
@@ -268,16 +278,19 @@ async fn apply(
     Ok(())
 }
 
-/// What a case learns of its machine, how it is built and what was measured of it, belongs to the
-/// machine: kept in its log too.
+/// What a case learns of its machine and does to it (how it is built, what was measured, fixes, a
+/// print that came out well) belongs to the machine: kept in its log too. `log` is the case's, as
+/// it was before.
 pub(crate) async fn told_by_case(
     transaction: &DatabaseTransaction,
     knowledge: &Knowledge,
     id: Uuid,
+    (case, log): (Uuid, &[Entry]),
     events: &[Event],
     stamp: &Stamp,
 ) -> Result<(), StoreError> {
-    measured(transaction, id, events, stamp).await?;
+    let told = book::told_by_case(&case.to_string(), log, events);
+    measured(transaction, id, events, told, stamp).await?;
     let said = said_of_machine(events);
     if said.is_empty() {
         return Ok(());
@@ -297,21 +310,23 @@ pub(crate) async fn told_by_case(
     apply(transaction, id, &event).await?;
     let seq = log.last().map_or(0, |e| e.seq) + 1;
     write(transaction, id, seq, &event, stamp).await?;
+    books::follow(transaction, id, &[event]).await?;
     tell_machine(transaction, id, Uuid::nil()).await
 }
 
-/// What was measured at the bench for a case of the machine.
+/// What was measured at the bench for a case of the machine, and what else it told.
 async fn measured(
     transaction: &DatabaseTransaction,
     id: Uuid,
     events: &[Event],
+    told: Vec<MachineEvent>,
     stamp: &Stamp,
 ) -> Result<(), StoreError> {
     let readings = events.iter().filter_map(|event| match event {
         Event::Benched { reading, .. } => MachineEvent::benched(reading.clone()),
         _ => None,
     });
-    let readings: Vec<MachineEvent> = readings.collect();
+    let readings: Vec<MachineEvent> = readings.chain(told).collect();
     if readings.is_empty() {
         return Ok(());
     }
@@ -319,6 +334,7 @@ async fn measured(
     for (seq, event) in (before + 1..).zip(&readings) {
         write(transaction, id, seq, event, stamp).await?;
     }
+    books::follow(transaction, id, &readings).await?;
     tell_machine(transaction, id, Uuid::nil()).await
 }
 

@@ -127,7 +127,7 @@ impl Store {
         let Some(held) = self.try_hold(crate::start::REBUILD).await? else {
             return Ok(0);
         };
-        let mut many = 0;
+        let mut many = self.rebuild_books().await?;
         // What is open first: a stop that the knowledge gained must lock its machine soon.
         for open in [true, false] {
             many += self.rebuild_some(knowledge, open).await?;

@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 43] = [
+const STYLES: [&str; 44] = [
     "layers",
     "roles",
     "elements",
@@ -70,6 +70,7 @@ const STYLES: [&str; 43] = [
     "pieces",
     "not-sent",
     "machine",
+    "book",
     "pictured",
     "other",
     "patterns",

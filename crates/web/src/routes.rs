@@ -11,8 +11,8 @@ use crate::pages::files::{
     add as print_files, against, ladder, layer, lost, remove, show as print_file, take_over,
 };
 use crate::pages::floor::{
-    before, devices, learning as machine_learning, machine, machine_edit, machine_stop, me,
-    overview, workshop,
+    before, devices, learning as machine_learning, machine_edit, machine_stop, me, overview,
+    workshop,
 };
 use crate::pages::handbook::{
     cautions, checks, fixes, glossary, materials, measures, schools, search, signs, suspects,
@@ -23,11 +23,12 @@ use crate::pages::intake::{
     upload,
 };
 use crate::pages::records::{self, again, close, held, learning, own, reopen};
+use crate::pages::shelf::{spool, spools, stock};
 use crate::pages::trials::{
     begin, differences, finish, ladder as reading_a_ladder, list as series_list, make, piece,
     show as series, tray,
 };
-use crate::pages::{live, patterns, pieces};
+use crate::pages::{book, live, patterns, pieces};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
 use axum::Router;
@@ -97,12 +98,11 @@ fn floor() -> Router<AppState> {
             "/machines",
             get(machine_edit::again_by_address).post(machine_edit::add),
         )
-        .route("/machines/{id}", get(machine::show))
+        .merge(books())
         .route(
             "/machines/{id}/edit",
             get(machine_edit::edit).post(machine_edit::change),
         )
-        .route("/machines/{id}/service", post(machine::service))
         .route("/machines/{id}/learning", post(machine_learning::set))
         .route("/machines/{id}/stop/{stop}", get(machine_stop::show))
         .route("/machines/{id}/stop/{stop}/tag", get(machine_stop::tag))
@@ -114,6 +114,26 @@ fn floor() -> Router<AppState> {
         .route("/workshop", get(workshop::show).post(workshop::set))
         .route("/me", post(me::set))
         .route("/me/nobody", post(me::nobody))
+}
+
+/// The books of the machines, spools and spare parts.
+fn books() -> Router<AppState> {
+    Router::new()
+        .route("/machines/{id}", get(book::show::show))
+        .route("/machines/{id}/service", post(book::service::service))
+        .route("/machines/{id}/journal", post(book::write::write))
+        .route("/machines/{id}/kept", post(book::write::kept))
+        .route("/machines/{id}/label", get(book::label::show))
+        .route("/round", get(book::round::show))
+        .route("/round.ics", get(book::feed::feed))
+        .route("/kinds", get(book::kinds::list))
+        .route("/kinds/{kind}", get(book::kinds::show))
+        .route("/spools", get(spools::list).post(spools::add))
+        .route("/spools/{spool}", get(spool::show).post(spool::write))
+        .route("/spools/{spool}/label", get(spool::print))
+        .route("/stock", get(stock::list).post(stock::add))
+        .route("/stock.csv", get(stock::table))
+        .route("/stock/{thing}", post(stock::write))
 }
 
 fn a_case() -> Router<AppState> {

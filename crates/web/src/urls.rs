@@ -9,6 +9,13 @@ pub const CASES: &str = "/cases";
 pub const AGAIN: &str = "/again";
 /// The same as a calendar.
 pub const AGAIN_FEED: &str = "/again.ics";
+/// What is due on all machines, in walking order.
+pub const ROUND: &str = "/round";
+/// The same as a calendar.
+pub const ROUND_FEED: &str = "/round.ics";
+pub const KINDS: &str = "/kinds";
+pub const SPOOLS: &str = "/spools";
+pub const STOCK: &str = "/stock";
 pub const RECORDS: &str = "/records";
 pub const OWN_WORDS: &str = "/records/own";
 pub const SUSPECTS: &str = "/suspects";
@@ -74,6 +81,20 @@ pub fn why(case: Uuid, cause: &str) -> String {
 /// Where practice differs in one matter.
 pub fn school(id: &str) -> String {
     format!("{SCHOOLS}#{id}")
+}
+
+pub fn fix(fix: &str) -> String {
+    format!("{FIXES}/{fix}")
+}
+
+/// A kind of machine.
+pub fn kind(kind: &str) -> String {
+    format!("{KINDS}/{kind}")
+}
+
+/// A spool of filament.
+pub fn spool(id: Uuid) -> String {
+    format!("{SPOOLS}/{id}")
 }
 
 pub fn suspect(cause: &str) -> String {

@@ -1,12 +1,10 @@
 //! What was measured on the machines of the demo, and the stand-ins that answer for their devices.
 
+use super::journal::Told;
 use super::scenario::DemoMachine;
-use super::stamp;
 use anyhow::{Context, Result};
-use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::MachineEvent;
 use suspect_core::measures::{Inputs, Raw, Reading, measure};
-use suspect_store::{Store, Uuid};
 use time::format_description::well_known::Rfc3339;
 use time::{Duration, OffsetDateTime};
 
@@ -15,14 +13,8 @@ pub fn stand_in(machine: &str, device: &str) -> String {
     format!("{machine}-{device}")
 }
 
-/// Notes where a machine's devices are reached, and what was measured on it.
-pub async fn note(
-    store: &Store,
-    knowledge: &Knowledge,
-    id: Uuid,
-    machine: &DemoMachine,
-    (at, n): (OffsetDateTime, u64),
-) -> Result<()> {
+/// Where a machine's devices are reached, and what was measured on it.
+pub fn entries(machine: &DemoMachine, at: OffsetDateTime) -> Result<Vec<Told>> {
     let name = machine.name.to_lowercase();
     let reached = machine.stand_ins.keys().zip(1i64..).map(|(device, k)| {
         let event = MachineEvent::Reached {
@@ -31,22 +23,16 @@ pub async fn note(
         };
         (at + Duration::minutes(k), event)
     });
-    let mut entries: Vec<(OffsetDateTime, MachineEvent)> = reached.collect();
+    let mut entries: Vec<Told> = reached.collect();
     for line in &machine.readings {
         let told = || format!("reading \"{line}\"");
         entries.push(read(line).with_context(told)?);
     }
-    for ((at, event), k) in entries.into_iter().zip(0u64..) {
-        let stamp = stamp(at, n + k, 5_000 + 40 * n + k);
-        store
-            .append_to_machine(knowledge, id, None, &event, stamp)
-            .await?;
-    }
-    Ok(())
+    Ok(entries)
 }
 
 /// "2026-02-03T10:20:00Z belt-pluck tone_hz=71 70; span_mm=220"
-fn read(line: &str) -> Result<(OffsetDateTime, MachineEvent)> {
+fn read(line: &str) -> Result<Told> {
     let mut parts = line.splitn(3, ' ');
     let (when, id) = (parts.next().unwrap_or(""), parts.next().unwrap_or(""));
     let at = OffsetDateTime::parse(when, &Rfc3339)?;

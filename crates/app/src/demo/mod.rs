@@ -2,15 +2,17 @@
 //! the same.
 
 mod files;
+mod journal;
 mod measured;
 mod pictures;
 mod scenario;
 mod series;
+mod shelf;
 mod step;
 
 use anyhow::{Context, Result};
 use pictures::read_scene;
-use scenario::{DemoCase, DemoHours, Scenario};
+use scenario::{DemoCase, Scenario};
 use std::collections::BTreeMap;
 use step::{observed, read_step};
 use suspect_core::case::Event;
@@ -58,6 +60,9 @@ pub async fn load(store: &Store, knowledge: &Knowledge) -> Result<usize> {
     Ok(loaded)
 }
 
+/// Everything of the demo happened before.
+const END: OffsetDateTime = time::macros::datetime!(2027-01-01 00:00 UTC);
+
 /// People of the made-up workshop, who take turns at the screen.
 const PEOPLE: [&str; 3] = ["Ida", "Jonas", "Mira"];
 
@@ -77,7 +82,7 @@ fn stamp(at: OffsetDateTime, who: u64, touch: u64) -> Stamp {
 /// stored.
 pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) -> Result<usize> {
     let scenario: Scenario = toml::from_str(SCENARIO)?;
-    let mut machines = BTreeMap::new();
+    let (mut machines, mut journals) = (BTreeMap::new(), BTreeMap::new());
     for (n, demo) in scenario.machine.iter().enumerate() {
         let at = OffsetDateTime::parse("2025-11-24T09:00:00Z", &Rfc3339)?;
         let machine_id = id(at, n as u64);
@@ -94,8 +99,13 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
                 .add_machine(knowledge, machine_id, &machine, stamp)
                 .await?;
         }
-        note_hours(store, knowledge, machine_id, &demo.hours, (at, n as u64)).await?;
-        measured::note(store, knowledge, machine_id, demo, (at, n as u64)).await?;
+        let pending = Pending {
+            machine: machine_id,
+            salt: n as u64,
+            next: 0,
+            told: journal::of(demo, at)?.into_iter(),
+        };
+        journals.insert(demo.name.clone(), pending);
         if !demo.good_file.is_empty() {
             let at = at + Duration::days(200);
             let (file, name) = files::keep(store, &demo.good_file, at).await?;
@@ -118,6 +128,11 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
         let machine = machines
             .get(&case.machine)
             .with_context(|| format!("no machine {}", case.machine))?;
+        // A case finds the journal of its machine as it then was.
+        if let Some(journal) = journals.get_mut(&case.machine) {
+            let opened = OffsetDateTime::parse(&case.opened, &Rfc3339)?;
+            journal.write(store, knowledge, opened).await?;
+        }
         for copy in 0..copies {
             let salt = (copy * scenario.case.len() + n) as u64;
             load_case(store, knowledge, case, machine, salt, &mut drawn)
@@ -126,6 +141,11 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
             loaded += 1;
         }
     }
+    for journal in journals.values_mut() {
+        journal.write(store, knowledge, END).await?;
+    }
+    let ids = machines.iter().map(|(name, (id, _))| (name.clone(), *id));
+    shelf::load(store, knowledge, &scenario, &ids.collect()).await?;
     Ok(loaded)
 }
 
@@ -222,35 +242,36 @@ async fn load_case(
     Ok(())
 }
 
-/// Parts fitted and the counter as it stands now.
-async fn note_hours(
-    store: &Store,
-    knowledge: &Knowledge,
+/// What of a machine's journal is still to be written, with the number of its next entry.
+struct Pending {
     machine: Uuid,
-    hours: &DemoHours,
-    (at, n): (OffsetDateTime, u64),
-) -> Result<()> {
-    let mut fitted: Vec<_> = hours.fitted.iter().collect();
-    fitted.sort_by(|a, b| a.1.total_cmp(b.1));
-    let fitted = fitted.into_iter().zip(1i64..).map(|((part, hours), k)| {
-        let part = part.clone();
-        (
-            at + Duration::days(60 * k),
-            MachineEvent::Fitted {
-                part,
-                hours: *hours,
-            },
-        )
-    });
-    let hours = hours.counter;
-    let counted = (at + Duration::days(350), MachineEvent::Counter { hours });
-    for ((at, event), k) in fitted.chain([counted]).zip(0u64..) {
-        let stamp = stamp(at, n, 700 + 20 * n + k);
-        store
-            .append_to_machine(knowledge, machine, None, &event, stamp)
-            .await?;
+    salt: u64,
+    next: u64,
+    told: std::vec::IntoIter<journal::Told>,
+}
+
+impl Pending {
+    /// Writes what was told before a moment.
+    async fn write(
+        &mut self,
+        store: &Store,
+        knowledge: &Knowledge,
+        before: OffsetDateTime,
+    ) -> Result<()> {
+        while let Some((at, event)) = self.told.as_slice().first().cloned() {
+            if at >= before {
+                break;
+            }
+            self.told.next();
+            let stamp = stamp(at, self.salt + self.next, 5_000 + 100 * self.salt + self.next);
+            self.next += 1;
+            store
+                .append_to_machine(knowledge, self.machine, None, &event, stamp)
+                .await
+                .with_context(|| format!("{event:?}"))?;
+        }
+        Ok(())
     }
-    Ok(())
 }
 
 /// A UUID of version 7 made from a moment and a number instead of chance, so that the demo is

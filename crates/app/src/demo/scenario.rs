@@ -8,6 +8,10 @@ use std::collections::BTreeMap;
 pub struct Scenario {
     pub machine: Vec<DemoMachine>,
     pub case: Vec<DemoCase>,
+    #[serde(default)]
+    pub spool: Vec<DemoSpool>,
+    #[serde(default)]
+    pub stock: Vec<DemoStock>,
 }
 
 #[derive(Deserialize)]
@@ -28,11 +32,40 @@ pub struct DemoMachine {
     /// "WHEN MEASURE INPUT=VALUE; INPUT=VALUE": what was measured on it.
     #[serde(default)]
     pub readings: Vec<String>,
+    /// What was written into its journal, as `journal.rs` reads it.
+    #[serde(default)]
+    pub journal: Vec<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct DemoSpool {
+    pub family: String,
+    pub maker: String,
+    pub colour: String,
+    pub net_g: f64,
+    pub tare_g: Option<f64>,
+    pub log: Vec<String>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct DemoStock {
+    pub name: String,
+    #[serde(default)]
+    pub part: String,
+    #[serde(default)]
+    pub fits: String,
+    pub pieces: u32,
+    pub reorder_at: Option<u32>,
+    pub money: Option<f64>,
 }
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct DemoHours {
+    /// When the year begins, and now.
+    pub begun: f64,
     pub counter: f64,
     pub fitted: BTreeMap<String, f64>,
 }

@@ -73,6 +73,8 @@ pub(super) struct Entries {
     pub materials: Vec<Entry<raw::Material>>,
     pub stops: Vec<Entry<raw::Stop>>,
     pub precautions: Vec<Entry<raw::Precaution>>,
+    pub upkeep: Vec<Entry<raw::UpkeepTask>>,
+    pub kinds: Vec<Entry<raw::MachineKind>>,
     pub schools: Vec<Entry<raw::School>>,
     pub glossary: Vec<Entry<raw::Term>>,
     pub synonyms: Vec<Entry<raw::Synonyms>>,
@@ -207,6 +209,8 @@ impl Entries {
             "schools.toml" => self.schools = file.entries(None, problems),
             // Without precautions nothing is looked at before a print.
             "precautions.toml" => self.precautions = file.entries(None, problems),
+            // Without tasks nothing comes due.
+            "upkeep.toml" => self.upkeep = file.entries(None, problems),
             "stops.toml" => self.stops = file.entries(Some(STOP_KEYS), problems),
             name => problems.push(file_problem(name, NO_PLACE)),
         }
@@ -231,6 +235,8 @@ impl Entries {
             },
             "checks" => self.checks.extend(file.entries(Some(CHECK_KEYS), problems)),
             "fixes" => self.fixes.extend(file.entries(Some(FIX_KEYS), problems)),
+            // A workshop may have none of the kinds that are known.
+            "kinds" => self.kinds.extend(file.entries(None, problems)),
             _ => problems.push(file_problem(file.name, NO_PLACE)),
         }
     }

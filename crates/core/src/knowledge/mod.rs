@@ -17,6 +17,8 @@ mod tried;
 mod types;
 mod work;
 
+pub mod parts;
+
 pub use build::MOST_STATES;
 pub use links::{FLOOR, Table, results_of};
 pub use load::Problem;
@@ -56,6 +58,10 @@ pub struct Knowledge {
     pub stops: Vec<Stop>,
     /// What is looked at before a print.
     pub precautions: Vec<Precaution>,
+    /// What keeps machines running, in the order in which a person goes round one.
+    pub upkeep: Vec<UpkeepTask>,
+    /// Kinds of machines that are known.
+    pub machine_kinds: Vec<MachineKind>,
     /// Words of the field.
     pub glossary: Vec<Term>,
     /// Groups of words that mean the same to a person who searches.
@@ -120,6 +126,8 @@ impl Knowledge {
             materials: built.materials,
             stops: built.stops,
             precautions: built.precautions,
+            upkeep: built.upkeep,
+            machine_kinds: built.machine_kinds,
             clashes: built.clashes,
             schools: built.schools,
             glossary: built.glossary,

@@ -22,8 +22,10 @@ pub struct Counted {
 pub struct LearnedCause {
     /// What its weight is multiplied by, wear included.
     pub factor: f64,
-    /// The part of the factor that hours of a part bring.
+    /// The part of the factor that hours of its parts bring.
     pub wear: f64,
+    /// The part of the factor that what is wrong with its kind brings.
+    pub quirk: f64,
     /// On this machine.
     pub machine: Counted,
     /// On machines of its kind.
@@ -37,6 +39,7 @@ impl Default for LearnedCause {
         LearnedCause {
             factor: 1.0,
             wear: 1.0,
+            quirk: 1.0,
             machine: Counted::default(),
             kind: Counted::default(),
             shop: Counted::default(),
@@ -55,6 +58,33 @@ pub struct LearnedCure {
     pub worked: f64,
 }
 
+/// Why a machine's book makes a cause likelier or less likely.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Reason {
+    /// The cause.
+    pub cause: CauseId,
+    /// What its weight is multiplied by.
+    pub factor: f64,
+    /// Why.
+    pub why: Why,
+}
+
+/// What of the book it is.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Why {
+    /// Hours of a part.
+    Part {
+        /// Which.
+        part: &'static str,
+        /// Hours it ran.
+        hours: f64,
+        /// Its usual life.
+        usual: f64,
+    },
+    /// Something wrong with its kind, not mended: its name.
+    Quirk(String),
+}
+
 /// Numbers learned for one machine. Without any the book speaks.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Learned {
@@ -62,6 +92,7 @@ pub struct Learned {
     cures: BTreeMap<(FixId, CauseId), LearnedCure>,
     /// Closed cases that counted.
     pub cases: usize,
+    reasons: Vec<Reason>,
 }
 
 impl Learned {
@@ -77,7 +108,35 @@ impl Learned {
             causes,
             cures: BTreeMap::new(),
             cases,
+            reasons: Vec::new(),
         }
+    }
+
+    /// With what the machine's book says: hours of worn parts, what is wrong with its kind.
+    #[must_use]
+    pub fn with_reasons(mut self, knowledge: &Knowledge, reasons: Vec<Reason>) -> Self {
+        let dangerous = dangerous(knowledge);
+        self.causes.resize(knowledge.causes.len(), LearnedCause::default());
+        for reason in &reasons {
+            let at = reason.cause.at();
+            let (Some(cause), Some(dangerous)) = (self.causes.get_mut(at), dangerous.get(at))
+            else {
+                continue;
+            };
+            match &reason.why {
+                Why::Part { .. } => cause.wear *= reason.factor,
+                Why::Quirk(_) => cause.quirk *= reason.factor,
+            }
+            let least = if *dangerous { 1.0 } else { 1.0 / MOST_TOGETHER };
+            cause.factor = (cause.factor * reason.factor).clamp(least, MOST_TOGETHER);
+        }
+        self.reasons = reasons;
+        self
+    }
+
+    /// What the machine's book says of a cause.
+    pub fn reasons(&self, cause: CauseId) -> impl Iterator<Item = &Reason> {
+        self.reasons.iter().filter(move |r| r.cause == cause)
     }
 
     /// With uses of fixes.

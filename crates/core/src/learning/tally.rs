@@ -183,6 +183,7 @@ impl Shop {
         let of = |cause: usize| LearnedCause {
             factor: self.rates.factor(cause, machine, kind, false),
             wear: 1.0,
+            quirk: 1.0,
             machine: counted(self.rates.machines.get(&machine), cause),
             kind: counted(self.rates.kinds.get(&kind), cause),
             shop: counted(Some(&self.rates.shop), cause),

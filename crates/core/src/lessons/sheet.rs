@@ -333,6 +333,7 @@ impl Sheet {
             LearnedCause {
                 factor: of_levels([shop, kind, machine]),
                 wear: 1.0,
+                quirk: 1.0,
                 machine,
                 kind,
                 shop,

@@ -1,5 +1,6 @@
 //! What can happen to a machine.
 
+use super::journal::{Calibration, Change, QuirkNow, is_false};
 use crate::lifting::Lifting;
 use crate::measures::Reading;
 use crate::series::Keep;
@@ -32,6 +33,15 @@ pub enum MachineEvent {
     Counter {
         /// Hours it showed.
         hours: f64,
+        /// Kilograms printed so far, where somebody counts them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        kilograms: Option<f64>,
+        /// Prints so far, where the machine counts them.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        prints: Option<f64>,
+        /// It is a new counter, or was set back: it began again at nothing since the last reading.
+        #[serde(default, skip_serializing_if = "is_false")]
+        restarted: bool,
     },
     /// A part was fitted new.
     Fitted {
@@ -39,6 +49,69 @@ pub enum MachineEvent {
         part: String,
         /// Hours the counter showed.
         hours: f64,
+        /// The old one was still sound: its life did not end.
+        #[serde(default, skip_serializing_if = "is_false")]
+        early: bool,
+    },
+    /// Upkeep was done, or looked at.
+    Kept {
+        /// Which task.
+        task: String,
+        /// Something looked wrong.
+        #[serde(default, skip_serializing_if = "is_false")]
+        wrong: bool,
+        /// A word about it.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        note: String,
+    },
+    /// A setting or the firmware was changed.
+    Changed(Change),
+    /// A fix was done in a case, or put back there.
+    Worked {
+        /// The case.
+        case: String,
+        /// Which fix.
+        fix: String,
+        /// The value it changed, as it was before.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        before: Option<String>,
+        /// And as it is now.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        after: Option<String>,
+        /// It was put back, or taken back as never done.
+        #[serde(default, skip_serializing_if = "is_false")]
+        undone: bool,
+    },
+    /// A print came out well: the settings as they stand are good.
+    Good {
+        /// The case that a print proved, where one did.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        case: String,
+        /// A word about it.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        note: String,
+    },
+    /// What became of something that tends to be wrong with its kind.
+    Quirk {
+        /// Which quirk of the kind.
+        quirk: String,
+        /// What became of it.
+        now: QuirkNow,
+        /// A word about it.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        note: String,
+    },
+    /// Values were found for a nozzle and a material.
+    Calibrated(Calibration),
+    /// Something worth keeping.
+    Noted {
+        /// What.
+        text: String,
+    },
+    /// It is not used any more and stands for parts.
+    Retired {
+        /// Why.
+        reason: String,
     },
     /// Name, kind, build, place or note were set or changed.
     Described {
@@ -119,6 +192,16 @@ pub struct MachineEntry {
 }
 
 impl MachineEvent {
+    /// A reading of the counter.
+    pub fn counter(hours: f64) -> Self {
+        Self::Counter {
+            hours,
+            kilograms: None,
+            prints: None,
+            restarted: false,
+        }
+    }
+
     /// A reading of the bench with what follows from it; nothing when nothing does.
     pub fn benched(reading: Reading) -> Option<Self> {
         let (_, out) = reading.reckon().ok()?;
@@ -129,7 +212,7 @@ impl MachineEvent {
     /// Hours the counter showed, where the event tells them.
     pub(crate) fn hours(&self) -> Option<f64> {
         match self {
-            MachineEvent::Counter { hours } | MachineEvent::Fitted { hours, .. } => Some(*hours),
+            MachineEvent::Counter { hours, .. } | MachineEvent::Fitted { hours, .. } => Some(*hours),
             _ => None,
         }
     }

@@ -1,14 +1,18 @@
 //! A machine is its log too: what it is built like, its counter, parts fitted, when it stood still.
 
 mod event;
+mod journal;
 
 pub use event::{Described, FeatureRead, MachineEntry, MachineEvent};
+pub use journal::{
+    Calibration, Change, Changing, NOZZLES_MM, QuirkNow, VALUES, Value, value_of,
+};
 
 use crate::knowledge::Knowledge;
 use crate::lifting::{Lifting, lifting_holds};
 use crate::measures::{ReadingProblem, holds};
 use crate::nearest::short;
-use crate::parts::{PARTS, has};
+use crate::knowledge::parts::{PARTS, has};
 use crate::profile::{Context, ContextProblem, FieldId};
 use crate::refusal::{NotNow, Problem, Refusal, Stopped};
 use crate::series::LONGEST as LONGEST_SERIES;
@@ -24,6 +28,16 @@ pub const DEVICES: [&str; 3] = ["console", "power-meter", "calipers"];
 /// What the counter showed last.
 pub fn counter(entries: &[MachineEntry]) -> Option<f64> {
     entries.iter().filter_map(|e| e.event.hours()).next_back()
+}
+
+/// Why a machine stands for parts; nothing while it does not.
+pub fn retired(entries: &[MachineEntry]) -> Option<&str> {
+    let last = entries.iter().rev().find_map(|entry| match &entry.event {
+        MachineEvent::Retired { reason } => Some(Some(reason.as_str())),
+        MachineEvent::BackInService => Some(None),
+        _ => None,
+    });
+    last.flatten()
 }
 
 /// Where the devices of a machine are reached.
@@ -77,10 +91,10 @@ pub fn accept(
     event: &MachineEvent,
 ) -> Result<(), Refusal> {
     if let Some(hours) = event.hours() {
-        counted(log, hours)?;
+        counted(log, hours, matches!(event, MachineEvent::Counter { restarted: true, .. }))?;
     }
+    journal::accept(knowledge, log, event)?;
     match event {
-        MachineEvent::Counter { .. } => Ok(()),
         MachineEvent::Fitted { part, .. } => {
             let context = now.map(|(m, _)| build(&m.profile)).unwrap_or_default();
             match PARTS.iter().any(|p| p.id == part && has(&context, p)) {
@@ -120,6 +134,18 @@ pub fn accept(
             }
             text::optional(address, text::LONGEST_NAME).map_err(|e| Refusal::invalid(device, e))
         }
+        MachineEvent::Counter { .. }
+        | MachineEvent::Kept { .. }
+        | MachineEvent::Changed(_)
+        | MachineEvent::Worked { .. }
+        | MachineEvent::Good { .. }
+        | MachineEvent::Quirk { .. }
+        | MachineEvent::Calibrated(_)
+        | MachineEvent::Noted { .. } => Ok(()),
+        MachineEvent::Retired { .. } => match now {
+            Some((_, true)) if retired(log).is_some() => Err(NotNow::OutOfService.into()),
+            _ => Ok(()),
+        },
         MachineEvent::BackInService => match now {
             Some((_, true)) => Ok(()),
             _ => Err(NotNow::InService.into()),
@@ -140,7 +166,7 @@ fn piece_read(spool: &str, features: &BTreeMap<String, FeatureRead>) -> Result<(
     })
 }
 
-fn counted(log: &[MachineEntry], hours: f64) -> Result<(), Refusal> {
+fn counted(log: &[MachineEntry], hours: f64, restarted: bool) -> Result<(), Refusal> {
     if !(0.0..=MOST_HOURS).contains(&hours) {
         let problem = Problem::Counter {
             given: hours,
@@ -148,7 +174,7 @@ fn counted(log: &[MachineEntry], hours: f64) -> Result<(), Refusal> {
         };
         return Err(Refusal::invalid("hours", problem));
     }
-    match counter(log).filter(|last| hours < *last) {
+    match counter(log).filter(|last| hours < *last && !restarted) {
         Some(before) => {
             let given = hours;
             let problem = Problem::CounterBackwards { before, given };

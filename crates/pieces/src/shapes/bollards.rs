@@ -43,7 +43,7 @@ fn spots(s: &Settings) -> Vec<Spot> {
     let (foot, flare, top) = (s.z(1.0), s.z(16.0), s.z(20.0));
     vec![
         spot("gaps", Side::Front, [9.5, 2.5, foot], [65.5, 9.5, flare]),
-        spot("seams", Side::Front, [34.5, 2.5, foot], [41.5, 9.5, flare]),
+        spot("seams", Side::Front, [2.5, 2.5, foot], [9.5, 9.5, flare]),
         spot(
             "upper-halves",
             Side::Front,

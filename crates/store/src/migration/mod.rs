@@ -10,6 +10,7 @@ mod m20261201_000007_print_files;
 mod m20261202_000008_lessons;
 mod m20261203_000009_figures;
 mod m20261204_000010_series;
+mod m20261205_000011_books;
 
 use sea_orm_migration::prelude::*;
 
@@ -30,6 +31,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261202_000008_lessons::Migration),
             Box::new(m20261203_000009_figures::Migration),
             Box::new(m20261204_000010_series::Migration),
+            Box::new(m20261205_000011_books::Migration),
         ]
     }
 }

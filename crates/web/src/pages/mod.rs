@@ -6,6 +6,7 @@
 //! `doing` and `help`.
 
 pub mod bench;
+pub mod book;
 pub mod case;
 pub mod doing;
 pub mod figures;
@@ -21,6 +22,7 @@ pub mod patterns;
 pub mod pieces;
 pub mod record;
 pub mod records;
+pub mod shelf;
 pub mod trials;
 
 use crate::page_error::PageError;

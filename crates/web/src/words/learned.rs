@@ -1,6 +1,7 @@
 //! What outcomes taught, in words: each number beside the book's, with its counts.
 
 use crate::show;
+use crate::words::journal;
 use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{CauseId, FixId, Knowledge};
 use suspect_core::learning::Learned;
@@ -13,11 +14,15 @@ const WORTH_A_WORD: f64 = 0.1;
 /// "+2.1 dB of where it starts was learned: 3 cases on this machine, where 0.6 were expected …".
 pub fn words(facts: &Facts, line: &CauseLine) -> Option<String> {
     let moved = line.learned.filter(|d| d.abs() >= WORTH_A_WORD)?;
-    let counts = counts(facts, line.cause)?;
-    Some(format!(
-        "{} dB of where it starts was learned here: {counts}.",
-        show::decibans(moved)
-    ))
+    let own = facts.learned.as_deref()?;
+    let reasons: Vec<String> = own.reasons(line.cause).map(journal::reason).collect();
+    let from = match reasons.is_empty() {
+        true => "was learned here",
+        false => "comes from this machine",
+    };
+    let told: Vec<String> = reasons.into_iter().chain(counts(facts, line.cause)).collect();
+    let told = (!told.is_empty()).then(|| told.join("; "))?;
+    Some(format!("{} dB of where it starts {from}: {told}.", show::decibans(moved)))
 }
 
 /// "3 cases on this machine, where 0.6 were expected; 4 in the workshop (1.9)".

@@ -1,27 +1,54 @@
 //! Entries of a machine's log in words.
 
 use crate::show;
-use crate::words::reading;
+use crate::words::{journal, reading};
+use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{Described, MachineEvent, build};
-use suspect_core::parts::PARTS;
+use suspect_core::knowledge::parts::PARTS;
 use suspect_core::profile::{Context, FIELDS, FieldId};
 use suspect_core::series::Keep;
 
 /// One entry in words; `before` is what the machine was until then.
-pub fn line(event: &MachineEvent, before: Option<&Described>) -> String {
+pub fn line(k: &Knowledge, event: &MachineEvent, before: Option<&Described>) -> String {
     match event {
-        MachineEvent::Counter { hours } => format!("Counter read: {} h", show::number(*hours)),
-        MachineEvent::Fitted { part, hours } => {
+        MachineEvent::Counter {
+            hours,
+            kilograms,
+            prints,
+            restarted,
+        } => journal::counter(*hours, *kilograms, *prints, *restarted),
+        MachineEvent::Fitted { part, hours, early } => {
             let name = PARTS
                 .iter()
                 .find(|p| p.id == part)
                 .map_or(part.as_str(), |p| p.name);
             format!(
-                "Fitted new at {} h: {}",
+                "Fitted new at {} h: {}{}",
                 show::number(*hours),
-                show::lower_first(name)
+                show::lower_first(name),
+                if *early { " (the old one was sound)" } else { "" }
             )
         }
+        MachineEvent::Kept { task, wrong, note } => journal::kept(k, task, *wrong, note),
+        MachineEvent::Changed(change) => journal::change(k, change),
+        MachineEvent::Worked {
+            fix,
+            before,
+            after,
+            undone,
+            ..
+        } => journal::worked(k, fix, (before.as_deref(), after.as_deref()), *undone),
+        MachineEvent::Good { case, note } => {
+            let what = match case.is_empty() {
+                true => "Came out well",
+                false => "Came out well: a case is proved",
+            };
+            journal::with_note(what, note)
+        }
+        MachineEvent::Quirk { quirk, now, note } => journal::quirk(k, quirk, *now, note),
+        MachineEvent::Calibrated(found) => journal::calibrated(found),
+        MachineEvent::Noted { text } => text.clone(),
+        MachineEvent::Retired { reason } => format!("For parts from now on: {reason}"),
         MachineEvent::Described { machine, lifts } => {
             let what = before.map_or_else(|| "Written down".to_string(), |b| changed(b, machine));
             match lifts {

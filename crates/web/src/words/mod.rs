@@ -5,6 +5,7 @@ pub mod error;
 pub mod evidence;
 pub mod formula;
 pub mod glossary;
+pub mod journal;
 pub mod learned;
 pub mod machine;
 pub mod machine_entry;

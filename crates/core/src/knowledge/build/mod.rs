@@ -4,14 +4,15 @@ mod around;
 mod faults;
 mod findings;
 mod schools;
+mod upkeep;
 mod words;
 
 use super::load::{Entries, Entry, Problem};
 use super::order::Belongs;
 use super::strength::Strength;
 use super::types::{
-    Cause, CauseId, Caution, Check, CheckId, Clash, Finding, FindingId, Fix, FixId, Material,
-    Phrase, Precaution, School, Stop, Term,
+    Cause, CauseId, Caution, Check, CheckId, Clash, Finding, FindingId, Fix, FixId, MachineKind,
+    Material, Phrase, Precaution, School, Stop, Term, UpkeepTask,
 };
 use crate::nearest::hint;
 use crate::profile::Condition;
@@ -43,6 +44,8 @@ pub(super) struct Built {
     pub materials: Vec<Material>,
     pub stops: Vec<Stop>,
     pub precautions: Vec<Precaution>,
+    pub upkeep: Vec<UpkeepTask>,
+    pub machine_kinds: Vec<MachineKind>,
     pub schools: Vec<School>,
     pub glossary: Vec<Term>,
     pub phrases: Vec<Phrase>,
@@ -78,6 +81,11 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let phrases = phrases.flat_map(|e| build.phrases(e, &findings)).collect();
     let stops = entries.stops.iter();
     let stops = stops.map(|e| build.stop(e, &findings)).collect();
+    let upkeep = entries.upkeep.iter();
+    let upkeep: Vec<_> = upkeep.map(|e| build.upkeep(e, &findings)).collect();
+    let machine_kinds = entries.kinds.iter();
+    let machine_kinds = machine_kinds.map(|e| build.machine_kind(e, &upkeep));
+    let machine_kinds = machine_kinds.collect();
     Built {
         causes,
         checks,
@@ -97,6 +105,8 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
         schools: entries.schools.iter().map(|e| build.school(e)).collect(),
         glossary: entries.glossary.iter().map(|e| build.term(e)).collect(),
         phrases,
+        upkeep,
+        machine_kinds,
         clashes,
         findings,
         index: build.index,

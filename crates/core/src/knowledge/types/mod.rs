@@ -5,12 +5,14 @@ mod around;
 mod kinds;
 mod schools;
 mod steps;
+mod upkeep;
 mod work;
 
 pub use around::{Material, Phrase, Precaution, Stop, StopTerm, Term};
 pub use kinds::{CautionLevel, Family, FixKind, Region, Section};
 pub use schools::{School, Side};
 pub use steps::{Act, Power, Standing, Stands};
+pub use upkeep::{Interval, MachineKind, Quirk, QuirkTime, UpkeepTask, Wrong};
 pub use work::{Caution, MachineState, ProcedureStep, Work};
 
 use crate::profile::Condition;

@@ -3,7 +3,6 @@
 pub mod before;
 pub mod devices;
 pub mod learning;
-pub mod machine;
 pub mod machine_edit;
 pub mod machine_stop;
 pub mod me;

@@ -17,14 +17,17 @@ use suspect_store::StoreError;
 
 /// `POST /cases/{id}/hours`: the machine's counter was read.
 pub async fn hours(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
-    let event = |hours| MachineEvent::Counter { hours };
-    append(&state, &case, &fields, event).await
+    append(&state, &case, &fields, MachineEvent::counter).await
 }
 
 /// `POST /cases/{id}/fitted`: a part was fitted new, at what the counter shows.
 pub async fn fitted(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let part = fields.get("fitted").to_string();
-    let event = |hours| MachineEvent::Fitted { part, hours };
+    let event = |hours| MachineEvent::Fitted {
+        part,
+        hours,
+        early: false,
+    };
     append(&state, &case, &fields, event).await
 }
 

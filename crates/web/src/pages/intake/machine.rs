@@ -10,7 +10,7 @@ use crate::words::region;
 use crate::{show, urls};
 use suspect_core::knowledge::{FindingId, Region};
 use suspect_core::machine::counter;
-use suspect_core::wear::{PartHours, hours};
+use suspect_core::book::{Book, PartHours, hours};
 
 pub struct PartRow {
     pub id: &'static str,
@@ -44,7 +44,7 @@ pub async fn view(
     let (k, context) = (&scene.state.knowledge, &scene.case.state.facts.context);
     let log = scene.state.store.machine_log(scene.case.row.machine_id);
     let log = log.await?;
-    let hours = hours(context, &log);
+    let hours = hours(context, &Book::of(&log));
     let chosen = Region::from_id(&scene.at);
     let chosen = chosen.filter(|r| Region::of_machine().any(|of| of == *r));
     let link = |region: Region| PartLink {

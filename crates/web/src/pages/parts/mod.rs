@@ -2,9 +2,11 @@
 
 pub mod asking;
 pub mod begin;
+pub mod calendar;
 pub mod case_line;
 pub mod files;
 pub mod history;
+pub mod label;
 pub mod line_up;
 pub mod link;
 pub mod loss;

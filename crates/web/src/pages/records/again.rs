@@ -1,6 +1,7 @@
 //! Closed cases that ask whether their fix held: a list, and a calendar to subscribe to.
 
 use crate::pages::parts::asking::{Asking, asking};
+use crate::pages::parts::calendar::{CalendarDay, calendar};
 use crate::pages::parts::tag::origin;
 use crate::pages::{Answer, Page};
 use crate::state::AppState;
@@ -8,14 +9,13 @@ use crate::urls;
 use crate::words::proving;
 use askama::Template;
 use axum::extract::State;
-use axum::http::{HeaderMap, header};
-use axum::response::{Html, IntoResponse};
+use axum::http::HeaderMap;
+use axum::response::Html;
 use suspect_core::learning::hold::WATCHED_DAYS;
 use suspect_store::Uuid;
 use suspect_store::lists::CaseRow;
 use suspect_store::machines::Machine;
 use time::OffsetDateTime;
-use time::macros::format_description;
 
 /// Answers from which a chance of holding is told.
 const FROM: i64 = 3;
@@ -62,29 +62,11 @@ pub async fn feed(State(state): State<AppState>, headers: HeaderMap) -> Answer {
     let rows = state.store.asking(state.now(), MOST).await?;
     let machines = state.store.machines().await?;
     let origin = origin(&headers);
-    let mut lines = vec![
-        "BEGIN:VCALENDAR".to_string(),
-        "VERSION:2.0".into(),
-        "PRODID:-//Usual Suspect//asks again//EN".into(),
-        "X-WR-CALNAME:Did it hold?".into(),
-    ];
-    for row in &rows {
-        let Some(at) = row.ask_at else { continue };
-        lines.extend(event(
-            &state,
-            row,
-            at,
-            name_of(&machines, row.machine_id),
-            &origin,
-        ));
-    }
-    lines.push("END:VCALENDAR".into());
-    let text: String = lines.iter().map(|line| folded(line)).collect();
-    Ok((
-        [(header::CONTENT_TYPE, "text/calendar; charset=utf-8")],
-        text,
-    )
-        .into_response())
+    let events = rows.iter().filter_map(|row| {
+        let machine = name_of(&machines, row.machine_id);
+        Some(event(&state, row, row.ask_at?, machine, &origin))
+    });
+    Ok(calendar("Did it hold?", events))
 }
 
 fn event(
@@ -93,70 +75,14 @@ fn event(
     at: OffsetDateTime,
     machine: &str,
     origin: &str,
-) -> Vec<String> {
+) -> CalendarDay {
     let ask = asking(&state.knowledge, row, machine);
-    let date = at.date();
-    let day = |date: time::Date| {
-        let plain = format_description!("[year][month][day]");
-        date.format(plain).unwrap_or_default()
-    };
-    let stamp = format_description!("[year][month][day]T[hour][minute][second]Z");
-    let words = format!("Did it hold? {} {} on {machine}", ask.label, ask.title);
-    vec![
-        "BEGIN:VEVENT".into(),
-        format!("UID:{}-{}@usual-suspect", row.id, day(date)),
-        format!(
-            "DTSTAMP:{}",
-            row.updated_at.format(stamp).unwrap_or_default()
-        ),
-        format!("DTSTART;VALUE=DATE:{}", day(date)),
-        format!("SUMMARY:{}", escaped(&words)),
-        format!(
-            "DESCRIPTION:{}",
-            escaped(&format!("What did it: {}", ask.fix))
-        ),
-        format!("URL:{origin}{}", ask.href),
-        "END:VEVENT".into(),
-    ]
-}
-
-/// Text as a calendar takes it (RFC 5545, 3.3.11).
-fn escaped(text: &str) -> String {
-    let mut out = String::new();
-    for c in text.chars() {
-        match c {
-            '\\' | ';' | ',' => out.extend(['\\', c]),
-            '\n' => out.push_str("\\n"),
-            c if c.is_control() => {}
-            c => out.push(c),
-        }
-    }
-    out
-}
-
-/// A line with its end, folded at 75 bytes (RFC 5545, 3.1).
-fn folded(line: &str) -> String {
-    let (mut out, mut width) = (String::new(), 0);
-    for c in line.chars() {
-        if width + c.len_utf8() > 74 {
-            out.push_str("\r\n ");
-            width = 1;
-        }
-        out.push(c);
-        width += c.len_utf8();
-    }
-    out + "\r\n"
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_calendar_line_is_escaped_and_folded() {
-        assert_eq!(escaped("a,b;c\\d\ne"), "a\\,b\\;c\\\\d\\ne");
-        let long = folded(&"ä".repeat(60));
-        assert!(long.split("\r\n").all(|l| l.len() <= 75));
-        assert_eq!(long.replace("\r\n ", "").trim_end(), "ä".repeat(60));
+    CalendarDay {
+        id: row.id.to_string(),
+        made: row.updated_at,
+        day: at.date(),
+        words: format!("Did it hold? {} {} on {machine}", ask.label, ask.title),
+        more: format!("What did it: {}", ask.fix),
+        href: format!("{origin}{}", ask.href),
     }
 }

@@ -1,28 +1,36 @@
-//! A machine: its state, what holds it, its open cases, its log; putting it out of service and
-//! back.
+//! A machine's page: its state, what is due, its parts, what was found, its cases, its journal.
 
-use crate::form::Fields;
+use super::open_book::{Floor, OpenBook};
+use super::view::{
+    DueLine, Line, PartLine, QuirkLine, ValuesLine, differences, due_line, journal_lines,
+    part_line, quirk_lines, uncalibrated, values_lines,
+};
+use crate::drawing::machine_map::{PartLink, svg};
+use crate::drawing::spot::Tally;
 use crate::page_error::PageError;
 use crate::pages::open_case::OpenMachine;
 use crate::pages::parts::asking::{Asking, asking};
 use crate::pages::parts::case_line::{CaseLine, case_line, lock_of};
 use crate::pages::parts::series::{self, SeriesLinks};
-use crate::pages::{Answer, Page};
+use crate::pages::Page;
 use crate::state::AppState;
-use crate::words::{learned, machine_entry, next, refusal};
+use crate::words::{journal, learned, next};
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
-use axum::response::{Html, IntoResponse, Redirect};
+use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::Lock;
-use suspect_core::knowledge::Knowledge;
-use suspect_core::machine::{Described, MachineEntry, MachineEvent, build, good_file};
+use suspect_core::knowledge::parts::PARTS;
+use suspect_core::knowledge::{Knowledge, Region};
+use suspect_core::machine::{MachineEntry, MachineEvent, VALUES, build, good_file};
 use suspect_core::profile::{FIELDS, MATERIAL};
+use suspect_core::shelf::Spool;
 use suspect_store::lists::CaseRow;
 use suspect_store::machines::Machine;
 use suspect_store::series::Which;
-use suspect_store::{StoreError, Uuid};
+use suspect_store::Uuid;
+use time::OffsetDateTime;
 
 /// Open cases on a page.
 const PER_PAGE: u64 = 25;
@@ -37,15 +45,8 @@ struct Measured {
     at: String,
 }
 
-struct Line {
-    at: String,
-    stamp: String,
-    by: Option<String>,
-    text: String,
-}
-
 #[derive(Template)]
-#[template(path = "floor/machine.html")]
+#[template(path = "book/show.html")]
 struct MachinePage {
     trials: SeriesLinks,
     name: String,
@@ -76,8 +77,42 @@ struct MachinePage {
     earlier: Option<String>,
     later: Option<String>,
     measured: Vec<Measured>,
+    book: BookView,
     log: Vec<Line>,
+    /// Parts of the journal: address, words, on show.
+    journal: Vec<(String, &'static str, bool)>,
+    older: Option<String>,
+    newer: Option<String>,
     seq: u32,
+}
+
+/// What the book says.
+struct BookView {
+    drawing: String,
+    counter: Option<String>,
+    pace: Option<String>,
+    retired: Option<String>,
+    /// Tasks that are due, and soon due.
+    due: Vec<DueLine>,
+    /// All tasks of the machine.
+    upkeep: Vec<DueLine>,
+    parts: Vec<PartLine>,
+    /// Kind: name and address.
+    kind: Option<(String, String)>,
+    quirks: Vec<(&'static str, Vec<QuirkLine>)>,
+    quirks_open: usize,
+    values: Vec<ValuesLine>,
+    uncalibrated: String,
+    good: Option<(String, String)>,
+    differences: Vec<(String, String)>,
+    spools: Vec<(String, String)>,
+    write: String,
+    kept: String,
+    label: String,
+    /// What may be written down: parts, values.
+    can_fit: Vec<(&'static str, &'static str)>,
+    can_find: Vec<(&'static str, String)>,
+    materials: Vec<(&'static str, &'static str)>,
 }
 
 /// `GET /machines/{id}?page=…`
@@ -87,8 +122,10 @@ pub async fn show(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     let k = &state.knowledge;
-    let page = query.get("page").and_then(|p| p.parse().ok());
-    let page = page.unwrap_or(0).min(10_000u64);
+    let number = |name: &str| query.get(name).and_then(|p| p.parse().ok()).unwrap_or(0);
+    let page = number("page").min(10_000u64);
+    let of = query.get("of").cloned().unwrap_or_default();
+    let at = number("journal").min(10_000) as usize;
     let cases = state
         .store
         .open_cases_of(machine.id, page, PER_PAGE)
@@ -105,6 +142,10 @@ pub async fn show(
     let missing = FIELDS[..MATERIAL].iter();
     let missing = missing.filter(|f| known.named(f.id).is_none());
     let taught = taught(&state, &machine).await?;
+    let floor = Floor::read(&state).await?;
+    let open = floor.open(k, machine.id)?;
+    let book = book_view(&state, &open, floor.now).await?;
+    let (lines, older) = journal_lines(k, &log, &of, at);
     let view = MachinePage {
         trials: series::links(&state, Which::Machine(machine.id)).await?,
         asking: taught.asking,
@@ -135,7 +176,11 @@ pub async fn show(
             .collect(),
         seq: log.last().map_or(0, |e| e.seq),
         measured: measured(machine.id, &log),
-        log: history(&log),
+        book,
+        journal: parts_of_journal(machine.id, &of),
+        older: older.then(|| leaf(machine.id, &of, at + 1)),
+        newer: (at > 0).then(|| leaf(machine.id, &of, at - 1)),
+        log: lines,
         name: machine.name,
         model: machine.model,
     };
@@ -210,57 +255,89 @@ fn measured(machine: Uuid, log: &[MachineEntry]) -> Vec<Measured> {
     all
 }
 
-/// A machine's log in words, latest first.
-fn history(log: &[MachineEntry]) -> Vec<Line> {
-    let mut known: Option<&Described> = None;
-    let mut lines = Vec::new();
-    for entry in log {
-        lines.push(Line {
-            at: show::moment(entry.at),
-            stamp: show::stamp(entry.at),
-            by: entry.by.clone(),
-            text: machine_entry::line(&entry.event, known),
-        });
-        if let MachineEvent::Described { machine, .. } = &entry.event {
-            known = Some(machine);
-        }
-    }
-    lines.reverse();
-    lines
+/// Parts of the journal as links: address, words, on show.
+fn parts_of_journal(machine: Uuid, of: &str) -> Vec<(String, &'static str, bool)> {
+    let all = [("", "All")].into_iter().chain(journal::PARTS_OF);
+    all.map(|(id, words)| (leaf(machine, id, 0), words, id == of)).collect()
 }
 
-/// `POST /machines/{id}/service`: out of service with a reason, or back.
-pub async fn service(
-    State(state): State<AppState>,
-    OpenMachine(machine): OpenMachine,
-    fields: Fields,
-) -> Answer {
-    let back = urls::machine(machine.id);
-    let event = match fields.get("to") {
-        "in" => MachineEvent::BackInService,
-        _ => MachineEvent::OutOfService {
-            reason: fields.get("reason").to_string(),
-        },
+/// A page of the journal.
+fn leaf(machine: Uuid, of: &str, page: usize) -> String {
+    let parameters = [("of", of.to_string()), ("journal", page.to_string())];
+    format!("{}#journal", urls::with(&urls::machine(machine), &parameters))
+}
+
+async fn book_view(
+    state: &AppState,
+    open: &OpenBook<'_>,
+    now: OffsetDateTime,
+) -> Result<BookView, PageError> {
+    let k = &state.knowledge;
+    let (machine, book) = (&open.shelved.machine, &open.shelved.book);
+    let (workshop, _) = state.workshop().await?;
+    let mut due: Vec<DueLine> = open.due.iter().map(|d| due_line(d, now)).collect();
+    due.retain(|d| d.over || d.soon);
+    due.sort_by_key(|d| !d.over);
+    let quirks = quirk_lines(k, open, &workshop.currency);
+    let all = quirks.iter().flat_map(|(_, lines)| lines);
+    let good = book.good.as_ref().map(|good| {
+        let case = good.case.parse().ok().map(urls::case).unwrap_or_default();
+        (journal::with_note(&show::date(good.at), &good.note), case)
+    });
+    let spools = state.store.things::<Spool>().await?;
+    let here = spools.iter().filter(|s| s.is.machine == machine.id.to_string());
+    let never = uncalibrated(open, now);
+    Ok(BookView {
+        drawing: drawing(open),
+        counter: book.total().map(|h| format!("{}\u{a0}h", show::number(h.round()))),
+        pace: book.hours_a_week().map(|h| format!("{}\u{a0}h a week", show::tenths(h))),
+        retired: book.retired.clone(),
+        due,
+        upkeep: open.due.iter().map(|d| due_line(d, now)).collect(),
+        parts: open.states.iter().map(part_line).collect(),
+        kind: open.kind.map(|k| (k.name.clone(), urls::kind(&k.id))),
+        quirks_open: all.filter(|q| q.open).count(),
+        quirks,
+        values: values_lines(open, now),
+        uncalibrated: never.join(", "),
+        good,
+        differences: differences(k, open),
+        spools: here.map(|s| (s.is.name(), urls::spool(s.id))).collect(),
+        write: urls::in_machine(machine.id, "journal"),
+        kept: urls::in_machine(machine.id, "kept"),
+        label: urls::in_machine(machine.id, "label"),
+        can_fit: can_fit(open),
+        can_find: VALUES
+            .iter()
+            .map(|v| (v.id, format!("{} {}", show::capital(v.number.plain), v.number.unit)))
+            .collect(),
+        materials: FIELDS[MATERIAL].values.iter().map(|v| (v.id, v.plain)).collect(),
+    })
+}
+
+/// Parts that this machine has.
+fn can_fit(open: &OpenBook<'_>) -> Vec<(&'static str, &'static str)> {
+    let there = |id: &str| open.states.iter().any(|s| s.hours.part.id == id);
+    let parts = PARTS.iter().filter(|p| there(p.id));
+    parts.map(|p| (p.id, p.name)).collect()
+}
+
+/// The machine as it is built; what is due stands at its parts.
+fn drawing(open: &OpenBook<'_>) -> String {
+    let tally = |region: Region| Tally {
+        seen: open.due.iter().filter(|d| d.task.region == region && d.now()).count(),
+        ..Tally::default()
     };
-    let stamp = fields.stamp(state.now());
-    let stored = state.store.append_to_machine(
-        &state.knowledge,
-        machine.id,
-        Some(fields.seq()),
-        &event,
-        stamp,
-    );
-    match stored.await {
-        Ok(()) => Ok(Redirect::to(&back).into_response()),
-        Err(StoreError::Refused(refused)) => Err(PageError::Refused {
-            message: refusal::refusal(&state.knowledge, &refused),
-            back,
-        }),
-        Err(StoreError::Conflict { .. }) => Err(PageError::Refused {
-            message: "Someone else changed this machine first. Look at it, then send it again."
-                .into(),
-            back,
-        }),
-        Err(e) => Err(e.into()),
-    }
+    let link = |region: Region| PartLink {
+        region,
+        href: "#due".into(),
+        chosen: false,
+        tally: tally(region),
+    };
+    let there = |region: &Region| {
+        let wears = open.states.iter().any(|s| s.hours.part.region == *region);
+        wears || open.due.iter().any(|d| d.task.region == *region)
+    };
+    let links: Vec<PartLink> = Region::of_machine().filter(there).map(link).collect();
+    svg(&open.shelved.context, &links)
 }

@@ -1,0 +1,295 @@
+//! A machine's book: what its log says, summed up. How long its parts have run, what was kept, what
+//! came of its quirks, which values were found, which settings were last good.
+//!
+//! The store keeps a [`Book`] beside the machine's row, so that a floor of machines is read without
+//! its logs. Everything here is a pure function of the log.
+
+mod due;
+mod good;
+mod parts;
+mod told;
+mod values;
+mod wear;
+
+pub use due::{Due, Reason, due};
+pub use good::{Difference, since_good};
+pub use parts::{Fitting, PartHours, hours};
+pub use told::told_by_case;
+pub use values::{Found, NEVER, Stale, found};
+pub use wear::{Beside, Lives, PartState, reasons, states};
+
+use crate::machine::{Calibration, Change, MachineEntry, MachineEvent, QuirkNow};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use time::{Duration, OffsetDateTime};
+
+/// Readings kept to tell how many hours a week a machine prints.
+const READINGS_KEPT: Duration = Duration::weeks(12);
+/// Hours a week are reckoned over so long.
+const RATE_OVER: Duration = Duration::weeks(8);
+/// Changes kept: more than anybody reads on a page.
+const MOST_CHANGES: usize = 200;
+
+/// A reading of the counter.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct CounterRead {
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Hours it showed.
+    pub shown: f64,
+    /// Hours since the machine was new: readings before a new counter are carried on.
+    pub total: f64,
+}
+
+/// A task as it was last kept.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Upkept {
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Who.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
+    /// Hours in all, by then.
+    pub total: Option<f64>,
+    /// Kilograms, by then.
+    pub kilograms: Option<f64>,
+    /// Prints, by then.
+    pub prints: Option<f64>,
+    /// Something looked wrong.
+    pub wrong: bool,
+    /// A word about it.
+    #[serde(default)]
+    pub note: String,
+}
+
+/// What was said of a quirk.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct QuirkSaid {
+    /// What became of it.
+    pub now: QuirkNow,
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Who.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
+    /// A word about it.
+    #[serde(default)]
+    pub note: String,
+}
+
+/// A change with its moment.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Changed {
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Who.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
+    /// The case in which it was made; empty where it was made by hand.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub case: String,
+    /// The fix it was; empty where it was made by hand.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub fix: String,
+    /// What.
+    pub change: Change,
+}
+
+/// The last print that came out well.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct GoodPrint {
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// The case it proved; empty where none.
+    #[serde(default)]
+    pub case: String,
+    /// A word about it, or the name of its file.
+    #[serde(default)]
+    pub note: String,
+}
+
+/// Values found, with their moment.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Calibrated {
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Who.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
+    /// What was found.
+    pub found: Calibration,
+}
+
+/// A machine's log, summed up.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[serde(default)]
+pub struct Book {
+    /// When the log begins.
+    #[serde(with = "time::serde::rfc3339::option")]
+    pub begun: Option<OffsetDateTime>,
+    /// Readings of the counter of the last weeks, the latest at the end.
+    pub readings: Vec<CounterRead>,
+    /// Hours before the present counter began.
+    pub carried: f64,
+    /// Kilograms printed, as read last.
+    pub kilograms: Option<f64>,
+    /// Prints, as read last.
+    pub prints: Option<f64>,
+    /// New parts, by part, in their order.
+    pub fitted: BTreeMap<String, Vec<Fitting>>,
+    /// Upkeep as last kept, by task.
+    pub kept: BTreeMap<String, Upkept>,
+    /// Quirks, by identifier.
+    pub quirks: BTreeMap<String, QuirkSaid>,
+    /// Changes of settings and firmware, the latest at the end.
+    pub changes: Vec<Changed>,
+    /// The last print that came out well.
+    pub good: Option<GoodPrint>,
+    /// Values found, the latest at the end.
+    pub calibrated: Vec<Calibrated>,
+    /// Why it stands for parts.
+    pub retired: Option<String>,
+}
+
+impl Book {
+    /// What a log says.
+    pub fn of(log: &[MachineEntry]) -> Self {
+        let mut book = Book::default();
+        for entry in log {
+            book.take(entry);
+        }
+        book
+    }
+
+    /// Takes the next entry of the log in.
+    pub fn take(&mut self, entry: &MachineEntry) {
+        self.begun = self.begun.or(Some(entry.at));
+        if let Some(shown) = entry.event.hours() {
+            let restarted = matches!(&entry.event, MachineEvent::Counter { restarted: true, .. });
+            self.read(entry.at, shown, restarted);
+        }
+        match &entry.event {
+            MachineEvent::Counter {
+                kilograms, prints, ..
+            } => {
+                self.kilograms = kilograms.or(self.kilograms);
+                self.prints = prints.or(self.prints);
+            }
+            MachineEvent::Fitted { part, early, .. } => self.fit(part, entry.at, *early, ""),
+            MachineEvent::Kept { task, wrong, note } => self.keep(entry, task, *wrong, note),
+            MachineEvent::Changed(change) => self.changed(entry, change.clone(), "", ""),
+            MachineEvent::Worked { .. } => self.worked(entry),
+            MachineEvent::Good { case, note } => self.good(entry.at, case, note),
+            MachineEvent::Filed { name, .. } => self.good(entry.at, "", name),
+            MachineEvent::Quirk { quirk, now, note } => {
+                let said = QuirkSaid {
+                    now: *now,
+                    at: entry.at,
+                    by: entry.by.clone(),
+                    note: note.clone(),
+                };
+                self.quirks.insert(quirk.clone(), said);
+            }
+            MachineEvent::Calibrated(found) => self.calibrated.push(Calibrated {
+                at: entry.at,
+                by: entry.by.clone(),
+                found: found.clone(),
+            }),
+            MachineEvent::Settled { name, keep, .. } => {
+                for kept in keep {
+                    let change = Change {
+                        what: crate::machine::Changing::Setting,
+                        name: kept.name.clone(),
+                        before: self.setting(&kept.name).unwrap_or_default().to_string(),
+                        after: kept.value.clone(),
+                    };
+                    self.changed(entry, change, "", "");
+                }
+                self.good(entry.at, "", name);
+            }
+            MachineEvent::Retired { reason } => self.retired = Some(reason.clone()),
+            MachineEvent::BackInService => self.retired = None,
+            MachineEvent::Described { .. }
+            | MachineEvent::Benched { .. }
+            | MachineEvent::Reached { .. }
+            | MachineEvent::PieceRead { .. }
+            | MachineEvent::OutOfService { .. }
+            | MachineEvent::Noted { .. } => {}
+        }
+    }
+
+    /// Hours since the machine was new, as read last.
+    pub fn total(&self) -> Option<f64> {
+        self.readings.last().map(|r| r.total)
+    }
+
+    /// What a setting was last changed to.
+    pub fn setting(&self, name: &str) -> Option<&str> {
+        let look = crate::text::look(name);
+        let mut changes = self.changes.iter().rev();
+        let last = changes.find(|c| crate::text::look(&c.change.name) == look);
+        last.map(|c| c.change.after.as_str())
+    }
+
+    /// Hours a week, of the last eight weeks that were read; none while it was read only once.
+    pub fn hours_a_week(&self) -> Option<f64> {
+        let last = self.readings.last()?;
+        let from = last.at - RATE_OVER;
+        let early = |r: &&CounterRead| r.at <= from;
+        let first = self.readings.iter().rev().find(early);
+        let first = first.or_else(|| self.readings.first())?;
+        let weeks = (last.at - first.at) / Duration::WEEK;
+        (weeks >= 0.5).then(|| (last.total - first.total) / weeks)
+    }
+
+    fn read(&mut self, at: OffsetDateTime, shown: f64, restarted: bool) {
+        if restarted {
+            self.carried = self.total().unwrap_or(0.0);
+        }
+        let total = self.carried + shown;
+        self.readings.push(CounterRead { at, shown, total });
+        // One reading from before the span is kept: the rate is reckoned from it.
+        let old = |r: &CounterRead| r.at < at - READINGS_KEPT;
+        let olds = self.readings.iter().take_while(|r| old(r)).count();
+        self.readings.drain(..olds.saturating_sub(1));
+    }
+
+    fn keep(&mut self, entry: &MachineEntry, task: &str, wrong: bool, note: &str) {
+        let kept = Upkept {
+            at: entry.at,
+            by: entry.by.clone(),
+            total: self.total(),
+            kilograms: self.kilograms,
+            prints: self.prints,
+            wrong,
+            note: note.to_string(),
+        };
+        self.kept.insert(task.to_string(), kept);
+    }
+
+    fn changed(&mut self, entry: &MachineEntry, change: Change, case: &str, fix: &str) {
+        self.changes.push(Changed {
+            at: entry.at,
+            by: entry.by.clone(),
+            case: case.to_string(),
+            fix: fix.to_string(),
+            change,
+        });
+        let many = self.changes.len();
+        self.changes.drain(..many.saturating_sub(MOST_CHANGES));
+    }
+
+    fn good(&mut self, at: OffsetDateTime, case: &str, note: &str) {
+        self.good = Some(GoodPrint {
+            at,
+            case: case.to_string(),
+            note: note.to_string(),
+        });
+    }
+}

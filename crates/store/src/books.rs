@@ -1,0 +1,210 @@
+//! The book of each machine: what its log says, summed up and kept beside it.
+
+use crate::entity::{machine, machine_book, machine_entry};
+use crate::machines::{Machine, entry};
+use crate::{Store, StoreError, think};
+use sea_orm::{
+    ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, DbBackend, EntityTrait,
+    QueryFilter, QueryOrder, Statement, TransactionTrait,
+};
+use std::collections::BTreeMap;
+use suspect_core::book::{Beside, Book, PartState, reasons, states};
+use suspect_core::knowledge::{Knowledge, MachineKind};
+use suspect_core::learning::learned::Reason;
+use suspect_core::machine::{MachineEntry, MachineEvent, build};
+use suspect_core::profile::Context;
+use suspect_core::text::look;
+use time::OffsetDateTime;
+use uuid::Uuid;
+
+/// The way of summing up: a new one has all books made anew.
+const WAY: &str = "1";
+
+/// A machine with its book.
+#[derive(Debug, Clone)]
+pub struct Shelved {
+    /// The machine.
+    pub machine: Machine,
+    /// How it is built.
+    pub context: Context,
+    /// Its book.
+    pub book: Book,
+}
+
+/// Every machine of the floor with its book.
+#[derive(Debug, Clone, Default)]
+pub struct Books {
+    /// In the order of the floor.
+    pub all: Vec<Shelved>,
+}
+
+impl Shelved {
+    /// As the core reads it.
+    pub fn beside(&self) -> Beside<'_> {
+        (&self.machine.model, &self.context, &self.book)
+    }
+}
+
+impl Books {
+    /// A machine by its identifier.
+    pub fn of(&self, machine: Uuid) -> Option<&Shelved> {
+        self.all.iter().find(|s| s.machine.id == machine)
+    }
+
+    /// Parts of a machine as they stand, told by the lives of parts of all machines.
+    pub fn states(&self, k: &Knowledge, machine: Uuid, now: OffsetDateTime) -> Vec<PartState> {
+        let Some(own) = self.of(machine) else {
+            return Vec::new();
+        };
+        let others = self.all.iter().filter(|s| s.machine.id != machine);
+        let others: Vec<Beside<'_>> = others.map(Shelved::beside).collect();
+        states(own.beside(), kind(k, &own.machine.model), &others, now)
+    }
+
+    /// What the book of a machine says of suspects.
+    pub(crate) fn reasons(&self, k: &Knowledge, machine: Uuid, now: OffsetDateTime) -> Vec<Reason> {
+        let Some(own) = self.of(machine) else {
+            return Vec::new();
+        };
+        let states = self.states(k, machine, now);
+        reasons(k, &states, kind(k, &own.machine.model), &own.book)
+    }
+}
+
+/// The kind of a machine, where it is known.
+pub fn kind<'k>(k: &'k Knowledge, model: &str) -> Option<&'k MachineKind> {
+    k.machine_kinds.iter().find(|kind| look(&kind.name) == look(model))
+}
+
+impl Store {
+    /// Every machine with its book, in the order of the floor.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn books(&self) -> Result<Books, StoreError> {
+        let _turn = self.gate.reader().await?;
+        read(&self.db).await
+    }
+
+    /// Makes books anew that another way of summing up made, or none. Returns how many.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn rebuild_books(&self) -> Result<usize, StoreError> {
+        let stale: Vec<Uuid> = {
+            let _turn = self.gate.reader().await?;
+            stale(&self.db).await?
+        };
+        for id in &stale {
+            let _turn = self.gate.writer().await?;
+            let transaction = self.db.begin().await?;
+            crate::entries::lock_machine(&transaction, *id).await?;
+            let log = log(&transaction, *id).await?;
+            write(&transaction, *id, &log).await?;
+            transaction.commit().await?;
+        }
+        Ok(stale.len())
+    }
+}
+
+/// Machines whose book is missing or was made in another way.
+async fn stale(db: &impl ConnectionTrait) -> Result<Vec<Uuid>, StoreError> {
+    let sql = "SELECT m.id FROM machine m LEFT JOIN machine_book b ON b.machine_id = m.id
+        WHERE b.made IS DISTINCT FROM $1 ORDER BY m.id";
+    let sql = Statement::from_sql_and_values(DbBackend::Postgres, sql, [WAY.into()]);
+    let rows = db.query_all_raw(sql).await?;
+    rows.iter().map(|row| Ok(row.try_get_by_index(0)?)).collect()
+}
+
+async fn log(db: &impl ConnectionTrait, machine: Uuid) -> Result<Vec<MachineEntry>, StoreError> {
+    let rows = machine_entry::Entity::find()
+        .filter(machine_entry::Column::MachineId.eq(machine))
+        .order_by_asc(machine_entry::Column::Seq)
+        .all(db)
+        .await?;
+    rows.into_iter().map(entry).collect()
+}
+
+/// All books on a connection or within a transaction; one that is missing is read from its log.
+pub(crate) async fn read(db: &impl ConnectionTrait) -> Result<Books, StoreError> {
+    let machines = machine::Entity::find()
+        .order_by_asc(machine::Column::Position)
+        .order_by_asc(machine::Column::Name)
+        .all(db)
+        .await?;
+    let rows = machine_book::Entity::find().all(db).await?;
+    let mut books = BTreeMap::new();
+    for row in rows.into_iter().filter(|r| r.made == WAY) {
+        books.insert(row.machine_id, row.book);
+    }
+    let mut all = Vec::with_capacity(machines.len());
+    for row in machines {
+        let book = match books.remove(&row.id) {
+            Some(book) => serde_json::from_value(book).map_err(crate::error::unreadable)?,
+            None => {
+                let log = log(db, row.id).await?;
+                think(|| Book::of(&log)).await
+            }
+        };
+        let machine = Machine::from(row);
+        let context = build(&machine.profile);
+        all.push(Shelved {
+            machine,
+            context,
+            book,
+        });
+    }
+    Ok(Books { all })
+}
+
+/// Writes the book of a machine whose log this is.
+async fn write(
+    db: &impl ConnectionTrait,
+    machine: Uuid,
+    log: &[MachineEntry],
+) -> Result<(), StoreError> {
+    let book = think(|| Book::of(log)).await;
+    let row = machine_book::ActiveModel {
+        machine_id: Set(machine),
+        made: Set(WAY.into()),
+        seq: Set(log.last().map_or(0, |e| e.seq as i32)),
+        book: Set(serde_json::to_value(&book).map_err(crate::error::unreadable)?),
+    };
+    let columns = [
+        machine_book::Column::Made,
+        machine_book::Column::Seq,
+        machine_book::Column::Book,
+    ];
+    let mut or_update =
+        sea_orm::sea_query::OnConflict::column(machine_book::Column::MachineId);
+    or_update.update_columns(columns);
+    machine_book::Entity::insert(row)
+        .on_conflict(or_update)
+        .exec_without_returning(db)
+        .await?;
+    Ok(())
+}
+
+/// Brings the book of a machine up to its log after some events. What moves suspects has the rows
+/// of its open cases made anew.
+pub(crate) async fn follow(
+    transaction: &DatabaseTransaction,
+    machine: Uuid,
+    events: &[MachineEvent],
+) -> Result<(), StoreError> {
+    write(transaction, machine, &log(transaction, machine).await?).await?;
+    let moves = |event: &MachineEvent| {
+        matches!(
+            event,
+            MachineEvent::Counter { .. }
+                | MachineEvent::Fitted { .. }
+                | MachineEvent::Worked { .. }
+                | MachineEvent::Quirk { .. }
+                | MachineEvent::Described { .. }
+        )
+    };
+    match events.iter().any(moves) {
+        true => crate::lessons::moved(transaction, machine).await,
+        false => Ok(()),
+    }
+}

@@ -1,0 +1,141 @@
+//! Kinds of machines: what they are built like, what tends to be wrong with them.
+
+use crate::page_error::PageError;
+use crate::pages::Page;
+use crate::state::AppState;
+use crate::words::journal;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::{Path, State};
+use axum::response::Html;
+use suspect_core::knowledge::parts::part;
+use suspect_core::knowledge::{Knowledge, MachineKind, QuirkTime};
+use suspect_core::machine::build;
+use suspect_core::text::look;
+
+struct KindLine {
+    name: String,
+    href: String,
+    text: String,
+    quirks: usize,
+    machines: usize,
+}
+
+#[derive(Template)]
+#[template(path = "book/kinds.html")]
+struct KindsPage {
+    kinds: Vec<KindLine>,
+}
+
+/// `GET /kinds`
+pub async fn list(State(state): State<AppState>) -> Page {
+    let machines = state.store.machines().await?;
+    let of = |kind: &MachineKind| KindLine {
+        name: kind.name.clone(),
+        href: urls::kind(&kind.id),
+        text: kind.text.clone(),
+        quirks: kind.quirks.len(),
+        machines: machines.iter().filter(|m| look(&m.model) == look(&kind.name)).count(),
+    };
+    let page = KindsPage {
+        kinds: state.knowledge.machine_kinds.iter().map(of).collect(),
+    };
+    Ok(Html(page.render()?))
+}
+
+struct QuirkView {
+    name: String,
+    effect: String,
+    mend: String,
+    costs: String,
+    risk: String,
+    warranty: String,
+    fix: Option<(String, String)>,
+    raises: Vec<(String, String)>,
+}
+
+#[derive(Template)]
+#[template(path = "book/kind.html")]
+struct KindPage {
+    name: String,
+    text: String,
+    facts: Vec<(String, String)>,
+    profile: Vec<(String, String)>,
+    lives: Vec<(String, String)>,
+    every: Vec<(String, String)>,
+    quirks: Vec<(&'static str, Vec<QuirkView>)>,
+    machines: Vec<(String, String)>,
+}
+
+/// `GET /kinds/{kind}`
+pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
+    let k = &state.knowledge;
+    let kind = k.machine_kinds.iter().find(|kind| kind.id == id);
+    let kind = kind.ok_or(PageError::NotFound("kind of machine"))?;
+    let (workshop, _) = state.workshop().await?;
+    let machines = state.store.machines().await?;
+    let here = machines.iter().filter(|m| look(&m.model) == look(&kind.name));
+    let lives = kind.lives.iter().map(|(id, hours)| {
+        let name = part(id).map_or(id.as_str(), |p| p.name);
+        (name.to_string(), format!("{} h", show::number(*hours)))
+    });
+    let every = kind.every.iter().filter_map(|(id, every)| {
+        let task = k.upkeep.iter().find(|t| t.id == *id)?;
+        Some((task.name.clone(), journal::interval(every)))
+    });
+    let page = KindPage {
+        name: kind.name.clone(),
+        text: kind.text.clone(),
+        facts: facts(kind, &workshop.currency),
+        profile: build(&kind.profile)
+            .known()
+            .map(|(f, v)| (f.plain.to_string(), v.plain.to_string()))
+            .collect(),
+        lives: lives.collect(),
+        every: every.collect(),
+        quirks: quirks(k, kind, &workshop.currency),
+        machines: here.map(|m| (m.name.clone(), urls::machine(m.id))).collect(),
+    };
+    Ok(Html(page.render()?))
+}
+
+fn facts(kind: &MachineKind, currency: &str) -> Vec<(String, String)> {
+    let melt = kind.melt_limit_mm3_s;
+    let melt = melt.map(|m| ("Melts at most".to_string(), format!("{} mm³/s", show::number(m))));
+    let price = show::money(kind.price, currency).map(|p| ("A new one costs".to_string(), p));
+    kind.facts.iter().cloned().chain(melt).chain(price).collect()
+}
+
+fn quirks(
+    k: &Knowledge,
+    kind: &MachineKind,
+    currency: &str,
+) -> Vec<(&'static str, Vec<QuirkView>)> {
+    let of = |when: QuirkTime| {
+        let all = kind.quirks.iter().filter(|q| q.when == when).map(|q| {
+            let costs = [
+                Some(show::minutes(q.minutes)),
+                show::money(q.money, currency),
+                Some(q.part.clone()).filter(|p| !p.is_empty()),
+            ];
+            let cause = |(c, factor): &(suspect_core::knowledge::CauseId, f64)| {
+                let cause = k.cause(*c);
+                let name = format!("{} ×{}", show::lower_first(&cause.name), show::tenths(*factor));
+                (name, urls::suspect(&cause.id))
+            };
+            QuirkView {
+                name: q.name.clone(),
+                effect: q.effect.clone(),
+                mend: q.mend.clone(),
+                costs: costs.into_iter().flatten().collect::<Vec<_>>().join(" · "),
+                risk: q.risk.clone(),
+                warranty: q.warranty.clone(),
+                fix: q.fix.map(|f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id))),
+                raises: q.raises.iter().map(cause).collect(),
+            }
+        });
+        (journal::quirk_time(when), all.collect::<Vec<_>>())
+    };
+    let all = QuirkTime::ALL.into_iter().map(of);
+    all.filter(|(_, quirks)| !quirks.is_empty()).collect()
+}

@@ -1,0 +1,12 @@
+//! The machine's book: its page, what is written into its journal, the round, what is due as a
+//! calendar, labels, kinds of machines.
+
+pub mod feed;
+pub mod kinds;
+pub mod label;
+mod open_book;
+pub mod round;
+pub mod service;
+pub mod show;
+mod view;
+pub mod write;

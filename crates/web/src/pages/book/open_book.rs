@@ -1,0 +1,46 @@
+//! A machine with its book, read once for a page.
+
+use crate::page_error::PageError;
+use crate::state::AppState;
+use suspect_core::book::{Due, PartState, due};
+use suspect_core::knowledge::{Knowledge, MachineKind};
+use suspect_store::Uuid;
+use suspect_store::books::{Books, Shelved, kind};
+use time::OffsetDateTime;
+
+/// Every machine's book.
+pub struct Floor {
+    pub books: Books,
+    pub now: OffsetDateTime,
+}
+
+/// One machine with its kind, its parts as they stand, what is due.
+pub struct OpenBook<'a> {
+    pub shelved: &'a Shelved,
+    pub kind: Option<&'a MachineKind>,
+    pub states: Vec<PartState>,
+    pub due: Vec<Due<'a>>,
+}
+
+impl Floor {
+    pub async fn read(state: &AppState) -> Result<Self, PageError> {
+        Ok(Self {
+            books: state.store.books().await?,
+            now: state.now(),
+        })
+    }
+
+    /// One machine of the floor.
+    pub fn open<'a>(&'a self, k: &'a Knowledge, machine: Uuid) -> Result<OpenBook<'a>, PageError> {
+        let shelved = self.books.of(machine).ok_or(PageError::NotFound("machine"))?;
+        let kind = kind(k, &shelved.machine.model);
+        let states = self.books.states(k, machine, self.now);
+        let due = due(k, &shelved.context, &shelved.book, kind, &states, self.now);
+        Ok(OpenBook {
+            shelved,
+            kind,
+            states,
+            due,
+        })
+    }
+}

@@ -1,0 +1,201 @@
+//! What a person writes into a machine's journal.
+
+use crate::form::Fields;
+use crate::page_error::PageError;
+use crate::pages::Answer;
+use crate::pages::open_case::OpenMachine;
+use crate::state::AppState;
+use crate::urls;
+use crate::words::refusal;
+use axum::extract::State;
+use axum::response::{IntoResponse, Redirect};
+use std::collections::BTreeMap;
+use suspect_core::case::{Event, Problem, Refusal};
+use suspect_core::evidence::Confidence;
+use suspect_core::knowledge::{Knowledge, Wrong};
+use suspect_core::machine::{
+    Calibration, Change, Changing, MachineEvent, QuirkNow, counter, value_of,
+};
+use suspect_core::settings::{NumberProblem, read_number};
+use suspect_core::text::TextProblem;
+use suspect_store::machines::Machine;
+use suspect_store::{Stamp, StoreError, Uuid};
+
+/// Why a form makes no entry.
+enum Odd {
+    Number(NumberProblem),
+    Problem(&'static str, Problem),
+}
+
+impl From<NumberProblem> for Odd {
+    fn from(problem: NumberProblem) -> Self {
+        Odd::Number(problem)
+    }
+}
+
+/// `POST /machines/{id}/journal`
+pub async fn write(
+    State(state): State<AppState>,
+    OpenMachine(machine): OpenMachine,
+    fields: Fields,
+) -> Answer {
+    let log = state.store.machine_log(machine.id).await?;
+    let event = event(&fields, counter(&log)).map_err(|odd| PageError::Refused {
+        message: match odd {
+            Odd::Number(problem) => refusal::number(&problem),
+            Odd::Problem(field, problem) => refusal::problem(field, &problem),
+        },
+        back: urls::machine(machine.id),
+    })?;
+    keep(&state, &machine, &event, &fields, urls::machine(machine.id)).await
+}
+
+/// Writes an entry that stands on its own, and leads back.
+pub(super) async fn keep(
+    state: &AppState,
+    machine: &Machine,
+    event: &MachineEvent,
+    fields: &Fields,
+    back: String,
+) -> Answer {
+    let stamp = fields.stamp(state.now());
+    let (k, id) = (&state.knowledge, machine.id);
+    match state.store.append_to_machine(k, id, None, event, stamp).await {
+        Ok(()) => {
+            state.ask_to_rebuild();
+            Ok(Redirect::to(&back).into_response())
+        }
+        Err(StoreError::Refused(refused)) => Err(PageError::Refused {
+            message: told(&state.knowledge, &refused),
+            back: urls::machine(id),
+        }),
+        Err(e) => Err(e.into()),
+    }
+}
+
+/// A refusal; a counter that runs backwards is asked about.
+fn told(k: &Knowledge, refused: &Refusal) -> String {
+    let words = refusal::refusal(k, refused);
+    match refused {
+        Refusal::Invalid {
+            problem: Problem::CounterBackwards { .. },
+            ..
+        } => format!("{words} Is it a new counter, or was it set back? Then tick that beside it."),
+        _ => words,
+    }
+}
+
+fn event(fields: &Fields, last: Option<f64>) -> Result<MachineEvent, Odd> {
+    let text = |name: &str| fields.get(name).to_string();
+    let optional = |name: &str, plain: &str| -> Result<Option<f64>, Odd> {
+        let given = fields.given(name).map(|text| read_number(plain, text));
+        Ok(given.transpose()?)
+    };
+    Ok(match fields.get("say") {
+        "counter" => MachineEvent::Counter {
+            hours: read_number("the counter", fields.get("hours"))?,
+            kilograms: optional("kilograms", "kilograms")?,
+            prints: optional("prints", "prints")?,
+            restarted: fields.given("restarted").is_some(),
+        },
+        "fitted" => MachineEvent::Fitted {
+            part: text("part"),
+            hours: match (optional("fitted_hours", "the counter")?, last) {
+                (Some(hours), _) | (None, Some(hours)) => hours,
+                (None, None) => read_number("the counter", "")?,
+            },
+            early: fields.given("early").is_some(),
+        },
+        "changed" => MachineEvent::Changed(Change {
+            what: Changing::from_id(fields.get("what")).unwrap_or(Changing::Setting),
+            name: text("name"),
+            before: text("before"),
+            after: text("after_value"),
+        }),
+        "good" => MachineEvent::Good {
+            case: String::new(),
+            note: text("good_note"),
+        },
+        "quirk" => MachineEvent::Quirk {
+            quirk: text("quirk"),
+            now: QuirkNow::from_id(fields.get("now")).unwrap_or(QuirkNow::Open),
+            note: text("note"),
+        },
+        "calibrated" => calibrated(fields)?,
+        _ => MachineEvent::Noted { text: text("text") },
+    })
+}
+
+fn calibrated(fields: &Fields) -> Result<MachineEvent, Odd> {
+    let id = fields.get("value");
+    let Some(of) = value_of(id) else {
+        return Err(Odd::Problem("value", TextProblem::Missing.into()));
+    };
+    let amount = read_number(of.number.plain, fields.get("amount"))?;
+    Ok(MachineEvent::Calibrated(Calibration {
+        nozzle_mm: read_number("nozzle size", fields.get("nozzle_mm"))?,
+        material: fields.get("material").to_string(),
+        values: BTreeMap::from([(of.id.to_string(), amount)]),
+        piece: fields.get("piece").to_string(),
+    }))
+}
+
+/// `POST /machines/{id}/kept`: upkeep was seen to, or something looked wrong there. What looked
+/// wrong opens a case with the sign already told.
+pub async fn kept(
+    State(state): State<AppState>,
+    OpenMachine(machine): OpenMachine,
+    fields: Fields,
+) -> Answer {
+    let k = &state.knowledge;
+    let task = k.upkeep.iter().find(|t| t.id == fields.get("task"));
+    let which = fields.get("found").parse::<usize>().ok();
+    let wrong = task.zip(which).and_then(|(t, n)| t.wrong.get(n));
+    let note = fields.given("note").or(wrong.map(|w| w.say.as_str()));
+    let event = MachineEvent::Kept {
+        task: fields.get("task").to_string(),
+        wrong: fields.get("found") != "fine",
+        note: note.unwrap_or_default().to_string(),
+    };
+    let back = match (wrong, fields.get("back")) {
+        (Some(wrong), _) => urls::case(open(&state, &machine, wrong, &fields).await?),
+        (None, "round") => format!("{}#m-{}", urls::ROUND, machine.id),
+        _ => format!("{}#due", urls::machine(machine.id)),
+    };
+    keep(&state, &machine, &event, &fields, back).await
+}
+
+/// A case on a machine that begins with what looked wrong. The page chose its identifier: sent
+/// twice, it is opened once.
+async fn open(
+    state: &AppState,
+    machine: &Machine,
+    wrong: &Wrong,
+    fields: &Fields,
+) -> Result<Uuid, PageError> {
+    let k = &state.knowledge;
+    let finding = k.finding(wrong.sign.0);
+    let events = [
+        Event::Opened {
+            title: wrong.say.clone(),
+            machine_name: machine.name.clone(),
+            machine: machine.profile.clone(),
+            material: None,
+            spool: String::new(),
+        },
+        Event::Observed {
+            finding: finding.id.clone(),
+            state: finding.states[wrong.sign.1].id.clone(),
+            confidence: Confidence::Sure,
+        },
+    ];
+    let id = fields.get("case").parse().unwrap_or_else(|_| Uuid::now_v7());
+    let stamp = Stamp {
+        touch: None,
+        ..fields.stamp(state.now())
+    };
+    match state.store.open_case(k, id, machine.id, &events, stamp).await {
+        Ok(_) | Err(StoreError::Conflict { .. }) => Ok(id),
+        Err(e) => Err(e.into()),
+    }
+}
