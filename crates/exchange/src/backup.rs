@@ -3,7 +3,7 @@
 
 use crate::sums::Summed;
 use crate::writing::{write_log, write_table};
-use crate::{ExchangeError, series};
+use crate::{ExchangeError, series, shelf};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::io::{Seek, Write};
@@ -181,6 +181,7 @@ pub async fn backup(
     let links: Result<Vec<String>, _> = links.into_iter().map(link).collect();
     archive.whole(LINKS, links?.concat().as_bytes(), true)?;
     series::write(&from, &mut archive).await?;
+    shelf::write(&from, &mut archive).await?;
     let manifest = Manifest {
         format: BACKUP_FORMAT.into(),
         written: now,

@@ -5,6 +5,7 @@ mod backup;
 mod reading;
 mod restore;
 mod series;
+mod shelf;
 mod sums;
 mod taking;
 mod writing;

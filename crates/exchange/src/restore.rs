@@ -6,7 +6,7 @@ use crate::backup::{
     PictureLine, figures_name, file_name, picture_names,
 };
 use crate::reading::machine_of;
-use crate::series;
+use crate::{series, shelf};
 use crate::sums::Summed;
 use std::io::{BufRead, BufReader, Read, Seek};
 use suspect_core::exchange::{CaseLine, Line, read};
@@ -104,6 +104,7 @@ pub async fn restore(
         into.link(link).await?;
     }
     series::read(&mut archive, &into).await?;
+    shelf::read(&mut archive, &into).await?;
     into.finish().await?;
     Ok(archive.manifest)
 }

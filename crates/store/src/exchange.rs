@@ -2,10 +2,12 @@
 //! it down, one transaction for whoever takes it in.
 
 mod series;
+mod shelf;
 mod snapshot;
 mod taking_in;
 
 pub use series::StoredSeries;
+pub use shelf::StoredThing;
 pub use snapshot::{Snapshot, StoredFile, StoredLink, StoredPicture};
 pub use taking_in::TakingIn;
 

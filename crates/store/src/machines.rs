@@ -1,6 +1,6 @@
 //! Machines of the workshop: each a log of its own, and the row that says what it is now.
 
-use crate::entity::{machine, machine_entry};
+use crate::entity::{machine, machine_entry, shelf};
 use crate::entries::{lock_machine, said_of_machine, tell_machine};
 use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError, books};
@@ -147,7 +147,8 @@ impl Store {
     /// When the database cannot be reached.
     pub async fn is_empty(&self) -> Result<bool, StoreError> {
         let _turn = self.gate.reader().await?;
-        Ok(machine::Entity::find().count(&self.db).await? == 0)
+        let machines = machine::Entity::find().count(&self.db).await?;
+        Ok(machines == 0 && shelf::Entity::find().count(&self.db).await? == 0)
     }
 
     /// The log of a machine, in order.

@@ -25,7 +25,7 @@ pub fn of(machine: &DemoMachine, begun: OffsetDateTime) -> Result<Vec<Told>> {
     let mut told = measured::entries(machine, begun)?;
     told.extend(hours(&machine.hours));
     for line in &machine.journal {
-        told.push(read(line).with_context(|| format!("journal \"{line}\""))?);
+        told.extend(read(line).with_context(|| format!("journal \"{line}\""))?);
     }
     told.sort_by_key(|(at, _)| *at);
     Ok(told)
@@ -62,15 +62,24 @@ fn hours(hours: &DemoHours) -> Vec<Told> {
 
 /// "2026-05-02T10:00:00Z kept z-screws", "… wrong belt-tension Frayed at the idler",
 /// "… changed Retraction | 5 mm | 4 mm", "… firmware Build | 3 | 4", "… good Lock gate",
-/// "… quirk ID done A word", "… found petg 0.4 nozzle_c 240 from a ladder", "… note TEXT",
+/// "… round ID ID ID", "… quirk ID done A word", "… found petg 0.4 nozzle_c 240 from a ladder", "… note TEXT",
 /// "… parts REASON".
-fn read(line: &str) -> Result<Told> {
+fn read(line: &str) -> Result<Vec<Told>> {
     let mut words = line.splitn(3, ' ');
     let at = OffsetDateTime::parse(words.next().unwrap_or(""), &Rfc3339)?;
     let say = words.next().unwrap_or("");
     let rest = words.next().unwrap_or("");
     let (first, more) = rest.split_once(' ').unwrap_or((rest, ""));
     let event = match say {
+        "round" => {
+            let seen = |task: &str| MachineEvent::Kept {
+                task: task.into(),
+                wrong: false,
+                note: String::new(),
+            };
+            let one = |(n, task): (i64, &str)| (at + Duration::minutes(4 * n), seen(task));
+            return Ok((0..).zip(rest.split(' ')).map(one).collect());
+        }
         "kept" | "wrong" => MachineEvent::Kept {
             task: first.into(),
             wrong: say == "wrong",
@@ -108,7 +117,7 @@ fn read(line: &str) -> Result<Told> {
         },
         other => bail!("no entry is called \"{other}\""),
     };
-    Ok((at, event))
+    Ok(vec![(at, event)])
 }
 
 fn found(rest: &str) -> Result<MachineEvent> {

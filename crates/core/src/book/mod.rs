@@ -135,6 +135,8 @@ pub struct Book {
     pub begun: Option<OffsetDateTime>,
     /// Readings of the counter of the last weeks, the latest at the end.
     pub readings: Vec<CounterRead>,
+    /// Hours the machine had when its counter was first read.
+    pub first_read: Option<f64>,
     /// Hours before the present counter began.
     pub carried: f64,
     /// Kilograms printed, as read last.
@@ -253,6 +255,7 @@ impl Book {
             self.carried = self.total().unwrap_or(0.0);
         }
         let total = self.carried + shown;
+        self.first_read = self.first_read.or(Some(total));
         self.readings.push(CounterRead { at, shown, total });
         // One reading from before the span is kept: the rate is reckoned from it.
         let old = |r: &CounterRead| r.at < at - READINGS_KEPT;

@@ -7,6 +7,9 @@ use crate::profile::Context;
 use serde::{Deserialize, Serialize};
 use time::OffsetDateTime;
 
+/// A book that begins with fewer hours on the counter begins with a new machine.
+const NEW_WITHIN: f64 = 24.0;
+
 /// A part fitted new.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Fitting {
@@ -109,7 +112,9 @@ impl Book {
     /// the one that runs.
     pub fn lives(&self, part: &str) -> (Vec<f64>, Vec<f64>) {
         let (mut ended, mut early) = (Vec::new(), Vec::new());
-        let mut since = Some(0.0);
+        // The part it came with is as old as the machine only where its book began with it.
+        let new = self.first_read.is_some_and(|first| first <= NEW_WITHIN);
+        let mut since = new.then_some(0.0);
         for fitting in self.fitted.get(part).map_or(&[][..], |all| all) {
             if let (Some(from), Some(to)) = (since, fitting.total) {
                 let lived = to - from;

@@ -11,6 +11,8 @@ pub struct Tally {
     pub seen: usize,
     /// Signs looked for and not seen.
     pub not_seen: usize,
+    /// Tasks that are due there, on the page of a machine.
+    pub due: usize,
 }
 
 /// A place to touch.
@@ -38,11 +40,15 @@ impl Spot<'_> {
         let right = x > self.width / 2.0;
         let anchor = if right { "end" } else { "start" };
         let said = match self.tally {
+            Tally { due: 1.., .. } => format!(", {} due", self.tally.due),
             Tally {
                 seen: 0,
                 not_seen: 0,
+                ..
             } => String::new(),
-            Tally { seen: 0, not_seen } => format!(", {not_seen} not seen"),
+            Tally {
+                seen: 0, not_seen, ..
+            } => format!(", {not_seen} not seen"),
             Tally { seen, .. } => format!(", {seen} seen"),
         };
         let name = escape(self.name);
@@ -97,13 +103,24 @@ impl Spot<'_> {
 
     fn mark(&self, out: &mut String, (x, y): (f64, f64), pointed: bool) {
         match self.tally {
+            Tally { due: 1.., .. } => {
+                let _ = write!(
+                    out,
+                    r#"<circle class="spot-due" cx="{x:.0}" cy="{y:.0}" r="12"/><text
+                    class="spot-many" x="{x:.0}" y="{:.1}" text-anchor="middle">{}</text>"#,
+                    y + 5.0,
+                    self.tally.due
+                );
+            }
             Tally {
                 seen: 0,
                 not_seen: 0,
+                ..
             } if !pointed => {}
             Tally {
                 seen: 0,
                 not_seen: 0,
+                ..
             } => {
                 let _ = write!(
                     out,

@@ -48,6 +48,7 @@ struct Measured {
 #[derive(Template)]
 #[template(path = "book/show.html")]
 struct MachinePage {
+    id: Uuid,
     trials: SeriesLinks,
     name: String,
     model: String,
@@ -147,6 +148,7 @@ pub async fn show(
     let book = book_view(&state, &open, floor.now).await?;
     let (lines, older) = journal_lines(k, &log, &of, at);
     let view = MachinePage {
+        id: machine.id,
         trials: series::links(&state, Which::Machine(machine.id)).await?,
         asking: taught.asking,
         learned: taught.learned,
@@ -325,7 +327,7 @@ fn can_fit(open: &OpenBook<'_>) -> Vec<(&'static str, &'static str)> {
 /// The machine as it is built; what is due stands at its parts.
 fn drawing(open: &OpenBook<'_>) -> String {
     let tally = |region: Region| Tally {
-        seen: open.due.iter().filter(|d| d.task.region == region && d.now()).count(),
+        due: open.due.iter().filter(|d| d.task.region == region && d.now()).count(),
         ..Tally::default()
     };
     let link = |region: Region| PartLink {
