@@ -6,8 +6,8 @@ use crate::backup::{
     PictureLine, figures_name, file_name, picture_names,
 };
 use crate::reading::machine_of;
-use crate::{series, shelf};
 use crate::sums::Summed;
+use crate::{series, shelf};
 use std::io::{BufRead, BufReader, Read, Seek};
 use suspect_core::exchange::{CaseLine, Line, read};
 use suspect_core::knowledge::Knowledge;

@@ -73,7 +73,9 @@ impl Books {
 
 /// The kind of a machine, where it is known.
 pub fn kind<'k>(k: &'k Knowledge, model: &str) -> Option<&'k MachineKind> {
-    k.machine_kinds.iter().find(|kind| look(&kind.name) == look(model))
+    k.machine_kinds
+        .iter()
+        .find(|kind| look(&kind.name) == look(model))
 }
 
 impl Store {
@@ -113,7 +115,9 @@ async fn stale(db: &impl ConnectionTrait) -> Result<Vec<Uuid>, StoreError> {
         WHERE b.made IS DISTINCT FROM $1 ORDER BY m.id";
     let sql = Statement::from_sql_and_values(DbBackend::Postgres, sql, [WAY.into()]);
     let rows = db.query_all_raw(sql).await?;
-    rows.iter().map(|row| Ok(row.try_get_by_index(0)?)).collect()
+    rows.iter()
+        .map(|row| Ok(row.try_get_by_index(0)?))
+        .collect()
 }
 
 async fn log(db: &impl ConnectionTrait, machine: Uuid) -> Result<Vec<MachineEntry>, StoreError> {
@@ -175,8 +179,7 @@ async fn write(
         machine_book::Column::Seq,
         machine_book::Column::Book,
     ];
-    let mut or_update =
-        sea_orm::sea_query::OnConflict::column(machine_book::Column::MachineId);
+    let mut or_update = sea_orm::sea_query::OnConflict::column(machine_book::Column::MachineId);
     or_update.update_columns(columns);
     machine_book::Entity::insert(row)
         .on_conflict(or_update)

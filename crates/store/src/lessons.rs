@@ -189,7 +189,9 @@ pub(crate) async fn of_machine(
         Some((shop, None)) => shop,
         None => Arc::new(shop(db, knowledge, now).await?),
     };
-    let reasons = crate::books::read(db).await?.reasons(knowledge, machine, now);
+    let reasons = crate::books::read(db)
+        .await?
+        .reasons(knowledge, machine, now);
     let numbers = think(|| match (shop.is_empty(), reasons.is_empty()) {
         (true, true) => None,
         (true, false) => Some(Learned::default().with_reasons(knowledge, reasons)),

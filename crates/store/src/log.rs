@@ -133,8 +133,15 @@ impl Store {
         stamp::keep(&transaction, stamp, content, actual + 1, last).await?;
         projection::update(&transaction, knowledge, id, &placed.summary, last).await?;
         let on_machine = (id, &log[..]);
-        machines::told_by_case(&transaction, knowledge, head.machine_id, on_machine, events, stamp)
-            .await?;
+        machines::told_by_case(
+            &transaction,
+            knowledge,
+            head.machine_id,
+            on_machine,
+            events,
+            stamp,
+        )
+        .await?;
         let to = moves_to(events)?;
         let machine = to.unwrap_or(head.machine_id);
         records::keep_words(&transaction, id, &placed.taught.words).await?;

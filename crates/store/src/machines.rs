@@ -251,10 +251,12 @@ async fn apply(
 ) -> Result<(), StoreError> {
     let mut row = match event {
         MachineEvent::Described { machine, .. } => now(machine),
-        MachineEvent::OutOfService { reason } | MachineEvent::Retired { reason } => machine::ActiveModel {
-            out_of_service: Set(Some(reason.clone())),
-            ..Default::default()
-        },
+        MachineEvent::OutOfService { reason } | MachineEvent::Retired { reason } => {
+            machine::ActiveModel {
+                out_of_service: Set(Some(reason.clone())),
+                ..Default::default()
+            }
+        }
         MachineEvent::BackInService => machine::ActiveModel {
             out_of_service: Set(None),
             ..Default::default()

@@ -263,7 +263,11 @@ impl Pending {
                 break;
             }
             self.told.next();
-            let stamp = stamp(at, self.salt + self.next, 5_000 + 100 * self.salt + self.next);
+            let stamp = stamp(
+                at,
+                self.salt + self.next,
+                5_000 + 100 * self.salt + self.next,
+            );
             self.next += 1;
             store
                 .append_to_machine(knowledge, self.machine, None, &event, stamp)

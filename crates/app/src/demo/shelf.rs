@@ -82,26 +82,29 @@ fn events(
         let at = OffsetDateTime::parse(words.next().unwrap_or(""), &Rfc3339)?;
         let say = words.next().unwrap_or("");
         let mut next = || words.next().unwrap_or("");
-        told.push((at, match say {
-            "opened" => SpoolEvent::Opened,
-            "dried" => SpoolEvent::Dried {
-                celsius: next().parse()?,
-                hours: next().parse()?,
+        told.push((
+            at,
+            match say {
+                "opened" => SpoolEvent::Opened,
+                "dried" => SpoolEvent::Dried {
+                    celsius: next().parse()?,
+                    hours: next().parse()?,
+                },
+                "weighed" => SpoolEvent::Weighed {
+                    gross_g: next().parse()?,
+                },
+                "used" => SpoolEvent::Used {
+                    grams: next().parse()?,
+                    of: next().into(),
+                },
+                "put" => SpoolEvent::Put {
+                    machine: machines.get(next()).context("no such machine")?.to_string(),
+                },
+                "kept" => SpoolEvent::Kept { how: next().into() },
+                "finished" => SpoolEvent::Finished,
+                other => bail!("nothing called \"{other}\" happens to a spool"),
             },
-            "weighed" => SpoolEvent::Weighed {
-                gross_g: next().parse()?,
-            },
-            "used" => SpoolEvent::Used {
-                grams: next().parse()?,
-                of: next().into(),
-            },
-            "put" => SpoolEvent::Put {
-                machine: machines.get(next()).context("no such machine")?.to_string(),
-            },
-            "kept" => SpoolEvent::Kept { how: next().into() },
-            "finished" => SpoolEvent::Finished,
-            other => bail!("nothing called \"{other}\" happens to a spool"),
-        }));
+        ));
     }
     Ok(told)
 }

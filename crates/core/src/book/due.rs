@@ -115,7 +115,12 @@ pub fn due<'k>(
             on: day(book, &reason, now),
         })
     };
-    knowledge.upkeep.iter().filter(needed).filter_map(of).collect()
+    knowledge
+        .upkeep
+        .iter()
+        .filter(needed)
+        .filter_map(of)
+        .collect()
 }
 
 /// What ran since a task was kept. What was never kept is as old as the records.

@@ -26,7 +26,10 @@ pub fn since_good(book: &Book) -> Vec<Difference> {
         return Vec::new();
     };
     let mut all: Vec<Difference> = Vec::new();
-    for Changed { at, change, fix, .. } in &book.changes {
+    for Changed {
+        at, change, fix, ..
+    } in &book.changes
+    {
         if *at <= good.at {
             continue;
         }

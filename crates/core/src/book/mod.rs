@@ -173,7 +173,13 @@ impl Book {
     pub fn take(&mut self, entry: &MachineEntry) {
         self.begun = self.begun.or(Some(entry.at));
         if let Some(shown) = entry.event.hours() {
-            let restarted = matches!(&entry.event, MachineEvent::Counter { restarted: true, .. });
+            let restarted = matches!(
+                &entry.event,
+                MachineEvent::Counter {
+                    restarted: true,
+                    ..
+                }
+            );
             self.read(entry.at, shown, restarted);
         }
         match &entry.event {

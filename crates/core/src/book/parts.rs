@@ -63,7 +63,10 @@ impl Book {
             early,
             case: case.to_string(),
         };
-        self.fitted.entry(part.to_string()).or_default().push(fitting);
+        self.fitted
+            .entry(part.to_string())
+            .or_default()
+            .push(fitting);
     }
 
     /// A fix that was done in a case, or put back: its part, and the setting it changed.
@@ -78,7 +81,9 @@ impl Book {
         else {
             return;
         };
-        let renewed = PARTS.iter().filter(|p| p.renewed_by.contains(&fix.as_str()));
+        let renewed = PARTS
+            .iter()
+            .filter(|p| p.renewed_by.contains(&fix.as_str()));
         for part in renewed {
             match undone {
                 false => self.fit(part.id, entry.at, false, case),

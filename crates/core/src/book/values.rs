@@ -70,7 +70,10 @@ pub fn found(book: &Book, now: OffsetDateTime) -> Vec<Found> {
     }
     all.sort_by(|a, b| {
         let nozzle = a.nozzle_mm.total_cmp(&b.nozzle_mm);
-        a.material.cmp(&b.material).then(nozzle).then(a.of.id.cmp(b.of.id))
+        a.material
+            .cmp(&b.material)
+            .then(nozzle)
+            .then(a.of.id.cmp(b.of.id))
     });
     all
 }

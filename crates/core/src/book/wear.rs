@@ -43,7 +43,11 @@ impl Lives {
     /// How long the part lives, from its usual life and these.
     pub fn life(&self, usual: f64) -> Life {
         let here = (&self.ended[..], &self.running[..]);
-        Life::of(usual, here, (&self.ended_elsewhere, &self.running_elsewhere))
+        Life::of(
+            usual,
+            here,
+            (&self.ended_elsewhere, &self.running_elsewhere),
+        )
     }
 }
 
@@ -82,7 +86,10 @@ pub fn states(
     others: &[Beside<'_>],
     now: OffsetDateTime,
 ) -> Vec<PartState> {
-    let fresh = book.readings.last().is_some_and(|r| now - r.at <= READ_WITHIN);
+    let fresh = book
+        .readings
+        .last()
+        .is_some_and(|r| now - r.at <= READ_WITHIN);
     let of = |hours: PartHours| {
         let usual = usual(hours.part, known);
         let mut lives = Lives::default();

@@ -92,7 +92,11 @@ mod tests {
             );
             let knowledge = crate::knowledge::Knowledge::shipped();
             let cause = part.usual.map(|(_, cause)| cause);
-            assert!(cause.is_none_or(|c| knowledge.cause_id(c).is_some()), "{}", part.id);
+            assert!(
+                cause.is_none_or(|c| knowledge.cause_id(c).is_some()),
+                "{}",
+                part.id
+            );
             let mut fixes = part.renewed_by.iter();
             assert!(fixes.all(|f| knowledge.fix_id(f).is_some()), "{}", part.id);
         }

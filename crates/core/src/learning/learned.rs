@@ -116,7 +116,8 @@ impl Learned {
     #[must_use]
     pub fn with_reasons(mut self, knowledge: &Knowledge, reasons: Vec<Reason>) -> Self {
         let dangerous = dangerous(knowledge);
-        self.causes.resize(knowledge.causes.len(), LearnedCause::default());
+        self.causes
+            .resize(knowledge.causes.len(), LearnedCause::default());
         for reason in &reasons {
             let at = reason.cause.at();
             let (Some(cause), Some(dangerous)) = (self.causes.get_mut(at), dangerous.get(at))

@@ -202,6 +202,15 @@ impl MachineEvent {
         }
     }
 
+    /// A part fitted new, the old one worn.
+    pub fn fitted(part: &str, hours: f64) -> Self {
+        Self::Fitted {
+            part: part.into(),
+            hours,
+            early: false,
+        }
+    }
+
     /// A reading of the bench with what follows from it; nothing when nothing does.
     pub fn benched(reading: Reading) -> Option<Self> {
         let (_, out) = reading.reckon().ok()?;
@@ -212,7 +221,9 @@ impl MachineEvent {
     /// Hours the counter showed, where the event tells them.
     pub(crate) fn hours(&self) -> Option<f64> {
         match self {
-            MachineEvent::Counter { hours, .. } | MachineEvent::Fitted { hours, .. } => Some(*hours),
+            MachineEvent::Counter { hours, .. } | MachineEvent::Fitted { hours, .. } => {
+                Some(*hours)
+            }
             _ => None,
         }
     }

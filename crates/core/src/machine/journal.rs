@@ -189,7 +189,10 @@ fn calibrated(calibration: &Calibration) -> Result<(), Refusal> {
     let (least, most) = NOZZLES_MM;
     let given = calibration.nozzle_mm;
     if !(least..=most).contains(&given) {
-        return Err(Refusal::invalid("nozzle_mm", Problem::Amount { given, most }));
+        return Err(Refusal::invalid(
+            "nozzle_mm",
+            Problem::Amount { given, most },
+        ));
     }
     let mut context = crate::profile::Context::default();
     context

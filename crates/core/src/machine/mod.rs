@@ -4,15 +4,13 @@ mod event;
 mod journal;
 
 pub use event::{Described, FeatureRead, MachineEntry, MachineEvent};
-pub use journal::{
-    Calibration, Change, Changing, NOZZLES_MM, QuirkNow, VALUES, Value, value_of,
-};
+pub use journal::{Calibration, Change, Changing, NOZZLES_MM, QuirkNow, VALUES, Value, value_of};
 
 use crate::knowledge::Knowledge;
+use crate::knowledge::parts::{PARTS, has};
 use crate::lifting::{Lifting, lifting_holds};
 use crate::measures::{ReadingProblem, holds};
 use crate::nearest::short;
-use crate::knowledge::parts::{PARTS, has};
 use crate::profile::{Context, ContextProblem, FieldId};
 use crate::refusal::{NotNow, Problem, Refusal, Stopped};
 use crate::series::LONGEST as LONGEST_SERIES;
@@ -91,7 +89,17 @@ pub fn accept(
     event: &MachineEvent,
 ) -> Result<(), Refusal> {
     if let Some(hours) = event.hours() {
-        counted(log, hours, matches!(event, MachineEvent::Counter { restarted: true, .. }))?;
+        counted(
+            log,
+            hours,
+            matches!(
+                event,
+                MachineEvent::Counter {
+                    restarted: true,
+                    ..
+                }
+            ),
+        )?;
     }
     journal::accept(knowledge, log, event)?;
     match event {

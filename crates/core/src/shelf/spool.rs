@@ -176,7 +176,8 @@ impl Spool {
         let days = if thirsty { DRY_FOR.0 } else { DRY_FOR.1 };
         let dry = matches!(self.kept.as_str(), "bag" | "box");
         let days = Duration::days(if dry { days * KEPT_DRY } else { days });
-        self.open_days(now).is_some_and(|open| open >= days.whole_days())
+        self.open_days(now)
+            .is_some_and(|open| open >= days.whole_days())
     }
 }
 
@@ -271,7 +272,11 @@ impl Shelved for Spool {
                 tare_g,
             } => {
                 // What was used before stays used.
-                let used = if entry.seq == 1 { 0.0 } else { self.net_g - self.left_g };
+                let used = if entry.seq == 1 {
+                    0.0
+                } else {
+                    self.net_g - self.left_g
+                };
                 self.family.clone_from(family);
                 self.maker.clone_from(maker);
                 self.colour.clone_from(colour);
@@ -296,7 +301,9 @@ impl Shelved for Spool {
             }
             SpoolEvent::Used { grams, .. } => self.left_g = (self.left_g - grams).max(0.0),
             SpoolEvent::Put { machine } => {
-                self.opened = self.opened.or(Some(entry.at).filter(|_| !machine.is_empty()));
+                self.opened = self
+                    .opened
+                    .or(Some(entry.at).filter(|_| !machine.is_empty()));
                 self.machine.clone_from(machine);
                 if !machine.is_empty() && !self.was_on.contains(machine) {
                     self.was_on.push(machine.clone());

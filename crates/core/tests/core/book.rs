@@ -32,11 +32,7 @@ fn log(told: impl IntoIterator<Item = (i64, MachineEvent)>) -> Vec<MachineEntry>
 }
 
 fn fitted(part: &str, hours: f64) -> MachineEvent {
-    MachineEvent::Fitted {
-        part: part.into(),
-        hours,
-        early: false,
-    }
+    MachineEvent::fitted(part, hours)
 }
 
 fn kept(task: &str, wrong: bool) -> MachineEvent {
@@ -57,7 +53,11 @@ fn restarted(hours: f64) -> MachineEvent {
 }
 
 fn skiff() -> (&'static MachineKind, Context) {
-    let kind = K.machine_kinds.iter().find(|k| k.name == "Skiff 240").unwrap();
+    let kind = K
+        .machine_kinds
+        .iter()
+        .find(|k| k.name == "Skiff 240")
+        .unwrap();
     (kind, build(&kind.profile))
 }
 
@@ -94,7 +94,10 @@ fn a_counter_runs_backwards_only_when_somebody_says_that_it_is_new() {
     assert!(accepted(restarted(3.0)).is_ok());
     assert!(accepted(MachineEvent::counter(f64::NAN)).is_err());
     assert!(accepted(fitted("nozzle", 510.0)).is_ok());
-    assert!(accepted(fitted("rails", 510.0)).is_err(), "it runs on wheels or nobody knows");
+    assert!(
+        accepted(fitted("rails", 510.0)).is_err(),
+        "it runs on wheels or nobody knows"
+    );
 }
 
 #[test]
@@ -116,11 +119,14 @@ fn lives_end_at_the_next_fitting_and_the_first_counts_only_from_new() {
             (0, MachineEvent::counter(first)),
             (10, fitted("nozzle", 420.0)),
             (20, fitted("nozzle", 900.0)),
-            (30, MachineEvent::Fitted {
-                part: "nozzle".into(),
-                hours: 1000.0,
-                early: true,
-            }),
+            (
+                30,
+                MachineEvent::Fitted {
+                    part: "nozzle".into(),
+                    hours: 1000.0,
+                    early: true,
+                },
+            ),
         ];
         Book::of(&log(told)).lives("nozzle")
     };
@@ -186,8 +192,15 @@ fn what_differs_from_the_last_good_print_is_told_once_a_setting() {
         (5, change("Flow", "0.95", "1.00")),
     ]);
     let since = since_good(&Book::of(&told));
-    assert_eq!(since.len(), 1, "flow came back, the fan was changed before: {since:?}");
-    assert_eq!((since[0].then.as_str(), since[0].now.as_str()), ("5 mm", "3 mm"));
+    assert_eq!(
+        since.len(),
+        1,
+        "flow came back, the fan was changed before: {since:?}"
+    );
+    assert_eq!(
+        (since[0].then.as_str(), since[0].now.as_str()),
+        ("5 mm", "3 mm")
+    );
     assert!(since_good(&Book::default()).is_empty());
     // A change that changes nothing is none.
     let same = accept(&K, None, &[], &change("Flow", "1", "1"));
@@ -204,29 +217,49 @@ fn task_of(book: &Book, task: &str, now: OffsetDateTime) -> (Reason, bool) {
 
 #[test]
 fn a_task_falls_due_by_hours_or_days_and_is_done_when_it_is_kept() {
-    let mut told = log([(0, MachineEvent::counter(10.0)), (7, MachineEvent::counter(55.0))]);
+    let mut told = log([
+        (0, MachineEvent::counter(10.0)),
+        (7, MachineEvent::counter(55.0)),
+    ]);
     let now = BEGUN + Duration::days(8);
     // This kind is levelled every 40 hours, not every 60.
     let (reason, over) = task_of(&Book::of(&told), "level-by-hand", now);
-    assert_eq!(reason, Reason::Hours { since: 55.0, of: 40.0 });
+    assert_eq!(
+        reason,
+        Reason::Hours {
+            since: 55.0,
+            of: 40.0
+        }
+    );
     assert!(over);
     told.extend(log([(8, kept("level-by-hand", false))]));
     let book = Book::of(&told);
     assert!(!task_of(&book, "level-by-hand", now).1);
     let (reason, over) = task_of(&book, "level-by-hand", now + Duration::days(22));
-    assert!(over && matches!(reason, Reason::Days { of: 21.0, .. }), "{reason:?}");
+    assert!(
+        over && matches!(reason, Reason::Days { of: 21.0, .. }),
+        "{reason:?}"
+    );
 }
 
 #[test]
 fn a_part_is_looked_at_when_it_may_be_worn_and_a_sound_look_puts_it_off() {
-    let told = |hours: f64| vec![(0, MachineEvent::counter(1.0)), (9, MachineEvent::counter(hours))];
+    let told = |hours: f64| {
+        vec![
+            (0, MachineEvent::counter(1.0)),
+            (9, MachineEvent::counter(hours)),
+        ]
+    };
     let now = BEGUN + Duration::days(10);
     let early = Book::of(&log(told(200.0)));
     assert!(!task_of(&early, "liner-end", now).1);
     let mut late = told(500.0);
     assert!(task_of(&Book::of(&log(late.clone())), "liner-end", now).1);
     late.push((9, kept("liner-end", true)));
-    assert!(task_of(&Book::of(&log(late.clone())), "liner-end", now).1, "it looked wrong");
+    assert!(
+        task_of(&Book::of(&log(late.clone())), "liner-end", now).1,
+        "it looked wrong"
+    );
     late.push((9, kept("liner-end", false)));
     assert!(!task_of(&Book::of(&log(late)), "liner-end", now).1);
 }
@@ -244,8 +277,16 @@ fn moved(told: impl IntoIterator<Item = (i64, MachineEvent)>, cause: &str) -> f6
 
 #[test]
 fn a_worn_part_makes_its_cause_likelier_and_hours_read_long_ago_say_nothing() {
-    let run = |day: i64, hours: f64| [(0, MachineEvent::counter(1.0)), (day, MachineEvent::counter(hours))];
-    let (fresh, worn) = (moved(run(15, 60.0), "liner-worn"), moved(run(15, 1500.0), "liner-worn"));
+    let run = |day: i64, hours: f64| {
+        [
+            (0, MachineEvent::counter(1.0)),
+            (day, MachineEvent::counter(hours)),
+        ]
+    };
+    let (fresh, worn) = (
+        moved(run(15, 60.0), "liner-worn"),
+        moved(run(15, 1500.0), "liner-worn"),
+    );
     assert!(fresh < 0.5 && worn > 1.2, "{fresh} {worn}");
     let (_, context) = skiff();
     let book = Book::of(&log(run(15, 1500.0)));
@@ -262,9 +303,15 @@ fn a_quirk_raises_its_suspects_until_it_is_mended_and_never_decides() {
         note: String::new(),
     };
     assert_eq!(moved([], "bed-springs-weak"), 2.5);
-    assert_eq!(moved([(1, said(QuirkNow::Postponed))], "bed-springs-weak"), 2.5);
+    assert_eq!(
+        moved([(1, said(QuirkNow::Postponed))], "bed-springs-weak"),
+        2.5
+    );
     assert_eq!(moved([(1, said(QuirkNow::Done))], "bed-springs-weak"), 1.0);
-    assert_eq!(moved([(1, said(QuirkNow::NotNeeded))], "bed-springs-weak"), 1.0);
+    assert_eq!(
+        moved([(1, said(QuirkNow::NotNeeded))], "bed-springs-weak"),
+        1.0
+    );
     for kind in &K.machine_kinds {
         assert!(kind.quirks.len() >= 8, "{}", kind.name);
     }
@@ -273,9 +320,17 @@ fn a_quirk_raises_its_suspects_until_it_is_mended_and_never_decides() {
 #[test]
 fn the_ranking_reads_the_book_and_says_by_how_much() {
     let (kind, context) = skiff();
-    let told = [(0, MachineEvent::counter(1.0)), (15, MachineEvent::counter(1500.0))];
+    let told = [
+        (0, MachineEvent::counter(1.0)),
+        (15, MachineEvent::counter(1500.0)),
+    ];
     let book = Book::of(&log(told));
-    let states = states(("Skiff 240", &context, &book), Some(kind), &[], BEGUN + Duration::days(16));
+    let states = states(
+        ("Skiff 240", &context, &book),
+        Some(kind),
+        &[],
+        BEGUN + Duration::days(16),
+    );
     let reasons = reasons(&K, &states, Some(kind), &book);
     let learned = Learned::default().with_reasons(&K, reasons);
     let mut facts = Facts {
@@ -315,7 +370,10 @@ fn a_value_is_stale_once_its_part_is_new_or_a_year_went_by() {
     let book = Book::of(&told);
     let all = found(&book, BEGUN + Duration::days(10));
     assert_eq!(all.len(), 2);
-    assert_eq!((all[0].value, all[0].stale.clone()), (0.95, Some(Stale::Part("nozzle"))));
+    assert_eq!(
+        (all[0].value, all[0].stale.clone()),
+        (0.95, Some(Stale::Part("nozzle")))
+    );
     assert_eq!(all[1].stale, None);
     let later = found(&book, BEGUN + Duration::days(500));
     assert_eq!(later[1].stale, Some(Stale::Old));

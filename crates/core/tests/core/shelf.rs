@@ -59,12 +59,29 @@ fn what_is_left_follows_prints_and_the_scale_corrects_it() {
     let lighter = spool.accept(&K, &SpoolEvent::Weighed { gross_g: 150.0 }, false);
     assert!(lighter.unwrap_err().to_string().contains("200 g"));
     // What was used before somebody corrected its weight stays used.
-    let corrected: Spool = after([(0, described(None)), (1, used(100.0)), (2, {
-        let SpoolEvent::Described { family, maker, colour, tare_g, .. } = described(None) else {
-            unreachable!()
-        };
-        SpoolEvent::Described { family, maker, colour, tare_g, net_g: 750.0 }
-    })]);
+    let corrected: Spool = after([
+        (0, described(None)),
+        (1, used(100.0)),
+        (2, {
+            let SpoolEvent::Described {
+                family,
+                maker,
+                colour,
+                tare_g,
+                ..
+            } = described(None)
+            else {
+                unreachable!()
+            };
+            SpoolEvent::Described {
+                family,
+                maker,
+                colour,
+                tare_g,
+                net_g: 750.0,
+            }
+        }),
+    ]);
     assert_eq!(corrected.left_g, 650.0);
     let untold = corrected.accept(&K, &SpoolEvent::Weighed { gross_g: 600.0 }, false);
     assert!(untold.unwrap_err().to_string().contains("empty spool"));
@@ -74,7 +91,13 @@ fn what_is_left_follows_prints_and_the_scale_corrects_it() {
 fn a_used_up_spool_is_used_again_only_when_somebody_says_how_much_was_found() {
     let mut spool: Spool = after([(0, described(None)), (1, SpoolEvent::Finished)]);
     assert_eq!(spool.left_g, 0.0);
-    assert!(spool.accept(&K, &used(5.0), false).unwrap_err().to_string().contains("how much"));
+    assert!(
+        spool
+            .accept(&K, &used(5.0), false)
+            .unwrap_err()
+            .to_string()
+            .contains("how much")
+    );
     let found = SpoolEvent::FoundAgain { grams: 120.0 };
     spool.accept(&K, &found, false).unwrap();
     spool.take(&Shelving {
@@ -110,7 +133,13 @@ fn a_spool_remembers_the_machines_it_was_on() {
     let put = |machine: &str| SpoolEvent::Put {
         machine: machine.into(),
     };
-    let told = [(0, described(None)), (1, put("a")), (2, put("b")), (3, put("a")), (4, put(""))];
+    let told = [
+        (0, described(None)),
+        (1, put("a")),
+        (2, put("b")),
+        (3, put("a")),
+        (4, put("")),
+    ];
     let spool: Spool = after(told);
     assert_eq!(spool.was_on, ["a", "b"]);
     assert!(spool.machine.is_empty() && spool.opened.is_some());
@@ -118,13 +147,16 @@ fn a_spool_remembers_the_machines_it_was_on() {
 
 fn nozzles(reorder_at: Option<u32>, pieces: u32) -> Stock {
     after([
-        (0, StockEvent::Described {
-            name: "Brass nozzle 0.4".into(),
-            part: "nozzle".into(),
-            fits: String::new(),
-            reorder_at,
-            money: None,
-        }),
+        (
+            0,
+            StockEvent::Described {
+                name: "Brass nozzle 0.4".into(),
+                part: "nozzle".into(),
+                fits: String::new(),
+                reorder_at,
+                money: None,
+            },
+        ),
         (0, StockEvent::Came { pieces }),
     ])
 }
@@ -142,10 +174,15 @@ fn running(hours: f64, a_week: f64) -> Book {
 #[test]
 fn the_mark_follows_from_the_hours_of_all_machines_until_somebody_sets_one() {
     let context = build(&Default::default());
-    let books: Vec<Book> = [600.0, 620.0, 580.0, 640.0].map(|h| running(h, 30.0)).to_vec();
+    let books: Vec<Book> = [600.0, 620.0, 580.0, 640.0]
+        .map(|h| running(h, 30.0))
+        .to_vec();
     let machines: Vec<_> = books.iter().map(|b| ("Skiff 240", &context, b)).collect();
     let worn = shopping(&nozzles(None, 0), &machines, &K.machine_kinds);
-    assert!(worn.by_wear && worn.machines == 4 && worn.at >= 2, "{worn:?}");
+    assert!(
+        worn.by_wear && worn.machines == 4 && worn.at >= 2,
+        "{worn:?}"
+    );
     assert_eq!(worn.order, worn.at + 1);
     let said = shopping(&nozzles(Some(1), 5), &machines, &K.machine_kinds);
     assert_eq!((said.at, said.by_wear, said.order), (1, false, 0));
@@ -163,7 +200,13 @@ fn no_more_is_used_than_there_is() {
         of: String::new(),
     };
     assert!(stock.accept(&K, &take(2), false).is_ok());
-    assert!(stock.accept(&K, &take(3), false).unwrap_err().to_string().contains("only 2"));
+    assert!(
+        stock
+            .accept(&K, &take(3), false)
+            .unwrap_err()
+            .to_string()
+            .contains("only 2")
+    );
 }
 
 proptest! {

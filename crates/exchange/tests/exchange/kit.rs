@@ -71,7 +71,7 @@ pub async fn workshop() -> Fresh {
         store.add_machine(&K, id, &described, NOW).await.unwrap();
         machines.push(id);
     }
-    let hours = MachineEvent::Counter { hours: 120.0 };
+    let hours = MachineEvent::counter(120.0);
     let read = store.append_to_machine(&K, machines[0], None, &hours, NOW);
     read.await.unwrap();
     let workshop = Workshop {

@@ -234,23 +234,14 @@ async fn hours_are_appended_and_nothing_of_them_is_changed() {
             .append_to_machine(&k, machine, None, &event, NOW)
             .await
     };
-    note(MachineEvent::Counter { hours: 100.0 }).await.unwrap();
-    note(MachineEvent::Fitted {
-        part: "rails".into(),
-        hours: 120.0,
-    })
-    .await
-    .unwrap();
+    note(MachineEvent::counter(100.0)).await.unwrap();
+    note(MachineEvent::fitted("rails", 120.0)).await.unwrap();
     assert!(matches!(
-        note(MachineEvent::Counter { hours: 90.0 }).await,
+        note(MachineEvent::counter(90.0)).await,
         Err(StoreError::Refused(_))
     ));
     assert!(matches!(
-        note(MachineEvent::Fitted {
-            part: "wheels".into(),
-            hours: 130.0
-        })
-        .await,
+        note(MachineEvent::fitted("wheels", 130.0)).await,
         Err(StoreError::Refused(_))
     ));
     let log = db.store.machine_log(machine).await.unwrap();
@@ -259,7 +250,7 @@ async fn hours_are_appended_and_nothing_of_them_is_changed() {
         (3, Some(120.0)),
         "with the entry that added it"
     );
-    let read = MachineEvent::Counter { hours: 140.0 };
+    let read = MachineEvent::counter(140.0);
     let stamp = touch();
     for _ in 0..2 {
         let again = db
@@ -274,13 +265,7 @@ async fn hours_are_appended_and_nothing_of_them_is_changed() {
     );
     let unknown = db
         .store
-        .append_to_machine(
-            &k,
-            Uuid::now_v7(),
-            None,
-            &MachineEvent::Counter { hours: 1.0 },
-            NOW,
-        )
+        .append_to_machine(&k, Uuid::now_v7(), None, &MachineEvent::counter(1.0), NOW)
         .await;
     assert!(matches!(unknown, Err(StoreError::NotFound)));
     db.remove().await;

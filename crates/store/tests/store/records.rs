@@ -208,7 +208,7 @@ async fn a_machine_is_known_to_be_busy_by_its_cases_and_its_counter() {
     f.open(f.teal).await;
     let now = NOW + Duration::days(60);
     for (days, hours) in [(0, 100.0), (50, 600.0)] {
-        let event = suspect_core::machine::MachineEvent::Counter { hours };
+        let event = suspect_core::machine::MachineEvent::counter(hours);
         let at = NOW + Duration::days(days);
         let read = f.store().append_to_machine(&f.k, f.teal, None, &event, at);
         read.await.unwrap();
@@ -225,7 +225,7 @@ async fn a_machine_that_stood_idle_is_asked_a_fortnight_later() {
     let id = closed(&f, f.teal, true, 10.0).await;
     let ask_at = f.store().case_row(id).await.unwrap().ask_at.unwrap();
     let read = async |days: i64, hours: f64| {
-        let event = suspect_core::machine::MachineEvent::Counter { hours };
+        let event = suspect_core::machine::MachineEvent::counter(hours);
         let at = NOW + Duration::days(days);
         let read = f.store().append_to_machine(&f.k, f.teal, None, &event, at);
         read.await.unwrap();

@@ -150,7 +150,7 @@ async fn who_was_at_the_screen_stands_beside_every_entry_of_every_log() {
         (log[1].by.as_deref(), log[2].by.as_deref()),
         (None, Some("M. Reed"))
     );
-    let hours = MachineEvent::Counter { hours: 10.0 };
+    let hours = MachineEvent::counter(10.0);
     f.store()
         .append_to_machine(&f.k, f.teal, None, &hours, by("Ida"))
         .await

@@ -5,9 +5,7 @@ use suspect_core::book::{Reason as DueReason, Stale};
 use suspect_core::knowledge::parts::part;
 use suspect_core::knowledge::{Interval, Knowledge, QuirkTime};
 use suspect_core::learning::learned::{Reason, Why};
-use suspect_core::machine::{
-    Calibration, Change, Changing, MachineEvent, QuirkNow, value_of,
-};
+use suspect_core::machine::{Calibration, Change, Changing, MachineEvent, QuirkNow, value_of};
 use suspect_core::profile::{Context, FieldId};
 
 /// What part of the journal an entry belongs to: identifier in addresses, words.
@@ -46,7 +44,11 @@ pub fn counter(hours: f64, kilograms: Option<f64>, prints: Option<f64>, restarte
     let mut said = vec![format!("{} h", show::number(hours))];
     said.extend(kilograms.map(|kg| format!("{} kg", show::number(kg))));
     said.extend(prints.map(|n| format!("{} prints", show::number(n))));
-    let what = if restarted { "New counter read" } else { "Counter read" };
+    let what = if restarted {
+        "New counter read"
+    } else {
+        "Counter read"
+    };
     format!("{what}: {}", said.join(", "))
 }
 
@@ -64,12 +66,17 @@ pub fn change(k: &Knowledge, change: &Change) -> String {
         Changing::Setting => "",
         Changing::Firmware => "Firmware: ",
     };
-    format!("{what}{} {}", named(k, &change.name), arrow(&change.before, &change.after))
+    format!(
+        "{what}{} {}",
+        named(k, &change.name),
+        arrow(&change.before, &change.after)
+    )
 }
 
 /// A setting as it is called; a fix by its name.
 pub fn named(k: &Knowledge, name: &str) -> String {
-    k.fix_id(name).map_or_else(|| name.to_string(), |f| k.fix(f).work.name.clone())
+    k.fix_id(name)
+        .map_or_else(|| name.to_string(), |f| k.fix(f).work.name.clone())
 }
 
 /// "5 mm → 2 mm", or "now 2 mm".
@@ -81,12 +88,24 @@ pub fn arrow(before: &str, after: &str) -> String {
 }
 
 /// "Fix done in a case: fit a new nozzle".
-pub fn worked(k: &Knowledge, fix: &str, values: (Option<&str>, Option<&str>), undone: bool) -> String {
+pub fn worked(
+    k: &Knowledge,
+    fix: &str,
+    values: (Option<&str>, Option<&str>),
+    undone: bool,
+) -> String {
     let name = show::lower_first(&named(k, fix));
-    let what = if undone { "Put back in a case" } else { "Done in a case" };
+    let what = if undone {
+        "Put back in a case"
+    } else {
+        "Done in a case"
+    };
     match values {
         (before, Some(after)) => {
-            format!("{what}: {name}, {}", arrow(before.unwrap_or_default(), after))
+            format!(
+                "{what}: {name}, {}",
+                arrow(before.unwrap_or_default(), after)
+            )
         }
         _ => format!("{what}: {name}"),
     }
@@ -94,7 +113,10 @@ pub fn worked(k: &Knowledge, fix: &str, values: (Option<&str>, Option<&str>), un
 
 /// "Found for PETG on 0.4 mm: flow ratio 0.94".
 pub fn calibrated(found: &Calibration) -> String {
-    let values = found.values.iter().map(|(id, value)| value_words(id, *value));
+    let values = found
+        .values
+        .iter()
+        .map(|(id, value)| value_words(id, *value));
     let values: Vec<String> = values.collect();
     let piece = match found.piece.is_empty() {
         true => String::new(),
@@ -111,7 +133,11 @@ pub fn calibrated(found: &Calibration) -> String {
 /// "flow ratio 0.94".
 pub fn value_words(id: &str, value: f64) -> String {
     match value_of(id) {
-        Some(of) => format!("{} {}", of.number.plain, show::with_unit(value, of.number.unit)),
+        Some(of) => format!(
+            "{} {}",
+            of.number.plain,
+            show::with_unit(value, of.number.unit)
+        ),
         None => format!("{id} {}", show::number(value)),
     }
 }
@@ -120,7 +146,10 @@ pub fn value_words(id: &str, value: f64) -> String {
 pub fn material(family: &str) -> String {
     let mut context = Context::default();
     let _ = context.set(FieldId::Material.id(), family);
-    context.get(FieldId::Material).map_or(family, |v| v.plain).to_string()
+    context
+        .get(FieldId::Material)
+        .map_or(family, |v| v.plain)
+        .to_string()
 }
 
 /// What became of a quirk.
@@ -145,7 +174,9 @@ pub fn quirk_time(when: QuirkTime) -> &'static str {
 /// "Mended: soft springs under the bed".
 pub fn quirk(k: &Knowledge, quirk: &str, now: QuirkNow, note: &str) -> String {
     let mut quirks = k.machine_kinds.iter().filter_map(|kind| kind.quirk(quirk));
-    let name = quirks.next().map_or(quirk.to_string(), |q| show::lower_first(&q.name));
+    let name = quirks
+        .next()
+        .map_or(quirk.to_string(), |q| show::lower_first(&q.name));
     with_note(&format!("{}: {name}", show::capital(quirk_now(now))), note)
 }
 
@@ -160,14 +191,22 @@ pub fn with_note(words: &str, note: &str) -> String {
 /// "212 of 200 h since it was last seen to".
 pub fn due_reason(reason: &DueReason) -> String {
     let of = |since: f64, of: f64, unit: &str| {
-        format!("{} of {}\u{a0}{unit}", show::number(since.round()), show::number(of))
+        format!(
+            "{} of {}\u{a0}{unit}",
+            show::number(since.round()),
+            show::number(of)
+        )
     };
     match *reason {
         DueReason::Hours { since, of: all } => of(since, all, "h"),
         DueReason::Days { since, of: all } => of(since.floor(), all, "days"),
         DueReason::Kilograms { since, of: all } => of(since, all, "kg"),
         DueReason::Prints { since, of: all } => of(since, all, "prints"),
-        DueReason::Part { since, of: all, worn } => format!(
+        DueReason::Part {
+            since,
+            of: all,
+            worn,
+        } => format!(
             "ran {}\u{a0}h, looked at from {}\u{a0}h; worn by the next look: {}",
             show::number(since.round()),
             show::number(all.round()),
@@ -184,9 +223,9 @@ pub fn interval(every: &Interval) -> String {
         (every.kilograms, "kg"),
         (every.prints, "prints"),
     ];
-    let said = said.into_iter().filter_map(|(n, unit)| {
-        n.map(|n| format!("{}\u{a0}{unit}", show::number(n)))
-    });
+    let said = said
+        .into_iter()
+        .filter_map(|(n, unit)| n.map(|n| format!("{}\u{a0}{unit}", show::number(n))));
     let said: Vec<String> = said.collect();
     match said.is_empty() {
         true => "as its part wears".into(),
@@ -209,7 +248,11 @@ pub fn stale(stale: &Stale) -> String {
 pub fn reason(reason: &Reason) -> String {
     let times = show::tenths(reason.factor);
     match &reason.why {
-        Why::Part { part: id, hours, usual } => {
+        Why::Part {
+            part: id,
+            hours,
+            usual,
+        } => {
             let name = part(id).map_or(*id, |p| p.name);
             format!(
                 "{} ran {}\u{a0}h, usual are {}: ×{times}",

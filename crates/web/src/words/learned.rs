@@ -20,9 +20,15 @@ pub fn words(facts: &Facts, line: &CauseLine) -> Option<String> {
         true => "was learned here",
         false => "comes from this machine",
     };
-    let told: Vec<String> = reasons.into_iter().chain(counts(facts, line.cause)).collect();
+    let told: Vec<String> = reasons
+        .into_iter()
+        .chain(counts(facts, line.cause))
+        .collect();
     let told = (!told.is_empty()).then(|| told.join("; "))?;
-    Some(format!("{} dB of where it starts {from}: {told}.", show::decibans(moved)))
+    Some(format!(
+        "{} dB of where it starts {from}: {told}.",
+        show::decibans(moved)
+    ))
 }
 
 /// "3 cases on this machine, where 0.6 were expected; 4 in the workshop (1.9)".

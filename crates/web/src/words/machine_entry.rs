@@ -3,8 +3,8 @@
 use crate::show;
 use crate::words::{journal, reading};
 use suspect_core::knowledge::Knowledge;
-use suspect_core::machine::{Described, MachineEvent, build};
 use suspect_core::knowledge::parts::PARTS;
+use suspect_core::machine::{Described, MachineEvent, build};
 use suspect_core::profile::{Context, FIELDS, FieldId};
 use suspect_core::series::Keep;
 
@@ -26,7 +26,11 @@ pub fn line(k: &Knowledge, event: &MachineEvent, before: Option<&Described>) -> 
                 "Fitted new at {} h: {}{}",
                 show::number(*hours),
                 show::lower_first(name),
-                if *early { " (the old one was sound)" } else { "" }
+                if *early {
+                    " (the old one was sound)"
+                } else {
+                    ""
+                }
             )
         }
         MachineEvent::Kept { task, wrong, note } => journal::kept(k, task, *wrong, note),

@@ -3,12 +3,12 @@
 use super::Builder;
 use crate::identified::UnknownId;
 use crate::knowledge::load::Entry;
+use crate::knowledge::parts::PARTS;
 use crate::knowledge::raw;
 use crate::knowledge::types::{
     Finding, Interval, MachineKind, Quirk, QuirkTime, Region, UpkeepTask, Wrong,
 };
 use crate::nearest::hint;
-use crate::knowledge::parts::PARTS;
 use crate::profile::Context;
 
 /// A quirk makes a suspect likelier, and never decides.
@@ -70,7 +70,11 @@ impl Builder<'_> {
         let states = &findings[finding.at()].states;
         let Some(place) = states.iter().position(|s| s.id == state) else {
             let near = hint(state, states.iter().map(|s| s.id.as_str()));
-            self.say(entry, "wrong", format!("`{id}` has no state `{state}`{near}"));
+            self.say(
+                entry,
+                "wrong",
+                format!("`{id}` has no state `{state}`{near}"),
+            );
             return None;
         };
         Some(Wrong {
@@ -81,8 +85,16 @@ impl Builder<'_> {
 
     fn interval<T>(&mut self, entry: &Entry<T>, key: &str, raw: &raw::Interval) -> Interval {
         let numbers = [raw.hours, raw.days, raw.kilograms, raw.prints];
-        if let Some(odd) = numbers.iter().flatten().find(|n| !(1.0..=20_000.0).contains(*n)) {
-            self.say(entry, key, format!("{odd}: an interval is between 1 and 20000"));
+        if let Some(odd) = numbers
+            .iter()
+            .flatten()
+            .find(|n| !(1.0..=20_000.0).contains(*n))
+        {
+            self.say(
+                entry,
+                key,
+                format!("{odd}: an interval is between 1 and 20000"),
+            );
         }
         Interval {
             hours: raw.hours,

@@ -7,9 +7,9 @@ use crate::show;
 use crate::words::{reading, work};
 use suspect_core::case::Event;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::knowledge::parts::PARTS;
 use suspect_core::machine::{MachineEntry, MachineEvent};
 use suspect_core::measures::{Measure, uncertainty};
-use suspect_core::knowledge::parts::PARTS;
 use time::OffsetDateTime;
 
 /// Readings shown, the latest.

@@ -35,7 +35,10 @@ pub async fn list(State(state): State<AppState>) -> Page {
         href: urls::kind(&kind.id),
         text: kind.text.clone(),
         quirks: kind.quirks.len(),
-        machines: machines.iter().filter(|m| look(&m.model) == look(&kind.name)).count(),
+        machines: machines
+            .iter()
+            .filter(|m| look(&m.model) == look(&kind.name))
+            .count(),
     };
     let page = KindsPage {
         kinds: state.knowledge.machine_kinds.iter().map(of).collect(),
@@ -74,7 +77,9 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     let kind = kind.ok_or(PageError::NotFound("kind of machine"))?;
     let (workshop, _) = state.workshop().await?;
     let machines = state.store.machines().await?;
-    let here = machines.iter().filter(|m| look(&m.model) == look(&kind.name));
+    let here = machines
+        .iter()
+        .filter(|m| look(&m.model) == look(&kind.name));
     let lives = kind.lives.iter().map(|(id, hours)| {
         let name = part(id).map_or(id.as_str(), |p| p.name);
         (name.to_string(), format!("{} h", show::number(*hours)))
@@ -94,16 +99,28 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         lives: lives.collect(),
         every: every.collect(),
         quirks: quirks(k, kind, &workshop.currency),
-        machines: here.map(|m| (m.name.clone(), urls::machine(m.id))).collect(),
+        machines: here
+            .map(|m| (m.name.clone(), urls::machine(m.id)))
+            .collect(),
     };
     Ok(Html(page.render()?))
 }
 
 fn facts(kind: &MachineKind, currency: &str) -> Vec<(String, String)> {
     let melt = kind.melt_limit_mm3_s;
-    let melt = melt.map(|m| ("Melts at most".to_string(), format!("{} mm³/s", show::number(m))));
+    let melt = melt.map(|m| {
+        (
+            "Melts at most".to_string(),
+            format!("{} mm³/s", show::number(m)),
+        )
+    });
     let price = show::money(kind.price, currency).map(|p| ("A new one costs".to_string(), p));
-    kind.facts.iter().cloned().chain(melt).chain(price).collect()
+    kind.facts
+        .iter()
+        .cloned()
+        .chain(melt)
+        .chain(price)
+        .collect()
 }
 
 fn quirks(
@@ -120,7 +137,11 @@ fn quirks(
             ];
             let cause = |(c, factor): &(suspect_core::knowledge::CauseId, f64)| {
                 let cause = k.cause(*c);
-                let name = format!("{} ×{}", show::lower_first(&cause.name), show::tenths(*factor));
+                let name = format!(
+                    "{} ×{}",
+                    show::lower_first(&cause.name),
+                    show::tenths(*factor)
+                );
                 (name, urls::suspect(&cause.id))
             };
             QuirkView {
@@ -130,7 +151,9 @@ fn quirks(
                 costs: costs.into_iter().flatten().collect::<Vec<_>>().join(" · "),
                 risk: q.risk.clone(),
                 warranty: q.warranty.clone(),
-                fix: q.fix.map(|f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id))),
+                fix: q
+                    .fix
+                    .map(|f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id))),
                 raises: q.raises.iter().map(cause).collect(),
             }
         });

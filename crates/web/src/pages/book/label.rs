@@ -3,11 +3,11 @@
 use crate::pages::Page;
 use crate::pages::open_case::OpenMachine;
 use crate::pages::parts::label::{Label, render};
+use crate::state::AppState;
 use crate::urls;
+use axum::extract::State;
 use axum::http::HeaderMap;
 use suspect_core::machine::retired;
-use crate::state::AppState;
-use axum::extract::State;
 
 /// `GET /machines/{id}/label`
 pub async fn show(
@@ -22,10 +22,13 @@ pub async fn show(
     }
     lines.retain(|l| !l.is_empty());
     let href = urls::machine(machine.id);
-    render(&headers, Label {
-        title: machine.name,
-        lines,
-        back: href.clone(),
-        href,
-    })
+    render(
+        &headers,
+        Label {
+            title: machine.name,
+            lines,
+            back: href.clone(),
+            href,
+        },
+    )
 }

@@ -32,7 +32,10 @@ impl Floor {
 
     /// One machine of the floor.
     pub fn open<'a>(&'a self, k: &'a Knowledge, machine: Uuid) -> Result<OpenBook<'a>, PageError> {
-        let shelved = self.books.of(machine).ok_or(PageError::NotFound("machine"))?;
+        let shelved = self
+            .books
+            .of(machine)
+            .ok_or(PageError::NotFound("machine"))?;
         let kind = kind(k, &shelved.machine.model);
         let states = self.books.states(k, machine, self.now);
         let due = due(k, &shelved.context, &shelved.book, kind, &states, self.now);

@@ -60,11 +60,18 @@ pub async fn show(
             continue;
         }
         let open = floor.open(k, machine.id)?;
-        let due: Vec<_> = open.due.iter().filter(|d| d.now() || (soon && d.soon())).collect();
+        let due: Vec<_> = open
+            .due
+            .iter()
+            .filter(|d| d.now() || (soon && d.soon()))
+            .collect();
         let today = show::date(floor.now);
         let done = open.due.iter().filter_map(|d| {
             let kept = d.kept.as_ref().filter(|k| show::date(k.at) == today)?;
-            let by = kept.by.as_deref().map_or(String::new(), |by| format!("{by}, "));
+            let by = kept
+                .by
+                .as_deref()
+                .map_or(String::new(), |by| format!("{by}, "));
             Some((d.task.name.clone(), format!("{by}{}", show::clock(kept.at))))
         });
         let done: Vec<_> = done.collect();
@@ -81,7 +88,10 @@ pub async fn show(
             place: machine.place.clone(),
             href: urls::machine(machine.id),
             action: urls::in_machine(machine.id, "kept"),
-            stops: due.iter().map(|d| stop(k, d.task, due_line(d, floor.now))).collect(),
+            stops: due
+                .iter()
+                .map(|d| stop(k, d.task, due_line(d, floor.now)))
+                .collect(),
             done,
             minutes: show::minutes(minutes),
         });

@@ -8,11 +8,11 @@ use super::view::{
 use crate::drawing::machine_map::{PartLink, svg};
 use crate::drawing::spot::Tally;
 use crate::page_error::PageError;
+use crate::pages::Page;
 use crate::pages::open_case::OpenMachine;
 use crate::pages::parts::asking::{Asking, asking};
 use crate::pages::parts::case_line::{CaseLine, case_line, lock_of};
 use crate::pages::parts::series::{self, SeriesLinks};
-use crate::pages::Page;
 use crate::state::AppState;
 use crate::words::{journal, learned, next};
 use crate::{show, urls};
@@ -26,10 +26,10 @@ use suspect_core::knowledge::{Knowledge, Region};
 use suspect_core::machine::{MachineEntry, MachineEvent, VALUES, build, good_file};
 use suspect_core::profile::{FIELDS, MATERIAL};
 use suspect_core::shelf::Spool;
+use suspect_store::Uuid;
 use suspect_store::lists::CaseRow;
 use suspect_store::machines::Machine;
 use suspect_store::series::Which;
-use suspect_store::Uuid;
 use time::OffsetDateTime;
 
 /// Open cases on a page.
@@ -260,13 +260,17 @@ fn measured(machine: Uuid, log: &[MachineEntry]) -> Vec<Measured> {
 /// Parts of the journal as links: address, words, on show.
 fn parts_of_journal(machine: Uuid, of: &str) -> Vec<(String, &'static str, bool)> {
     let all = [("", "All")].into_iter().chain(journal::PARTS_OF);
-    all.map(|(id, words)| (leaf(machine, id, 0), words, id == of)).collect()
+    all.map(|(id, words)| (leaf(machine, id, 0), words, id == of))
+        .collect()
 }
 
 /// A page of the journal.
 fn leaf(machine: Uuid, of: &str, page: usize) -> String {
     let parameters = [("of", of.to_string()), ("journal", page.to_string())];
-    format!("{}#journal", urls::with(&urls::machine(machine), &parameters))
+    format!(
+        "{}#journal",
+        urls::with(&urls::machine(machine), &parameters)
+    )
 }
 
 async fn book_view(
@@ -287,12 +291,18 @@ async fn book_view(
         (journal::with_note(&show::date(good.at), &good.note), case)
     });
     let spools = state.store.things::<Spool>().await?;
-    let here = spools.iter().filter(|s| s.is.machine == machine.id.to_string());
+    let here = spools
+        .iter()
+        .filter(|s| s.is.machine == machine.id.to_string());
     let never = uncalibrated(open, now);
     Ok(BookView {
         drawing: drawing(open),
-        counter: book.total().map(|h| format!("{}\u{a0}h", show::number(h.round()))),
-        pace: book.hours_a_week().map(|h| format!("{}\u{a0}h a week", show::tenths(h))),
+        counter: book
+            .total()
+            .map(|h| format!("{}\u{a0}h", show::number(h.round()))),
+        pace: book
+            .hours_a_week()
+            .map(|h| format!("{}\u{a0}h a week", show::tenths(h))),
         retired: book.retired.clone(),
         due,
         upkeep: open.due.iter().map(|d| due_line(d, now)).collect(),
@@ -311,9 +321,18 @@ async fn book_view(
         can_fit: can_fit(open),
         can_find: VALUES
             .iter()
-            .map(|v| (v.id, format!("{} {}", show::capital(v.number.plain), v.number.unit)))
+            .map(|v| {
+                (
+                    v.id,
+                    format!("{} {}", show::capital(v.number.plain), v.number.unit),
+                )
+            })
             .collect(),
-        materials: FIELDS[MATERIAL].values.iter().map(|v| (v.id, v.plain)).collect(),
+        materials: FIELDS[MATERIAL]
+            .values
+            .iter()
+            .map(|v| (v.id, v.plain))
+            .collect(),
     })
 }
 
@@ -327,7 +346,11 @@ fn can_fit(open: &OpenBook<'_>) -> Vec<(&'static str, &'static str)> {
 /// The machine as it is built; what is due stands at its parts.
 fn drawing(open: &OpenBook<'_>) -> String {
     let tally = |region: Region| Tally {
-        due: open.due.iter().filter(|d| d.task.region == region && d.now()).count(),
+        due: open
+            .due
+            .iter()
+            .filter(|d| d.task.region == region && d.now())
+            .count(),
         ..Tally::default()
     };
     let link = |region: Region| PartLink {

@@ -39,13 +39,17 @@ pub fn part_line(state: &PartState) -> PartLine {
             show::number(late.round())
         )
     });
-    let worn = state.worn.map(|w| format!("worn by now: {}", show::percent(w)));
+    let worn = state
+        .worn
+        .map(|w| format!("worn by now: {}", show::percent(w)));
     let lives = match state.ended {
         0 => String::new(),
         1 => ", with one life of this shop".into(),
         n => format!(", with {n} lives of this shop"),
     };
-    let usual = state.usual.map(|u| format!("usual {}\u{a0}h{lives}", show::number(u)));
+    let usual = state
+        .usual
+        .map(|u| format!("usual {}\u{a0}h{lives}", show::number(u)));
     PartLine {
         name: part.name,
         hours: hours.map_or("hours not known".into(), |h| {
@@ -58,7 +62,11 @@ pub fn part_line(state: &PartState) -> PartLine {
         bar: share.map(|s| (s.min(1.0) * BAR).round() as u32),
         worn: share.is_some_and(|s| s >= 1.0),
         left: left.unwrap_or_default(),
-        says: usual.into_iter().chain(worn).collect::<Vec<_>>().join(" · "),
+        says: usual
+            .into_iter()
+            .chain(worn)
+            .collect::<Vec<_>>()
+            .join(" · "),
     }
 }
 
@@ -77,11 +85,21 @@ pub struct DueLine {
 
 pub fn due_line(due: &Due<'_>, now: OffsetDateTime) -> DueLine {
     let kept = due.kept.as_ref().map(|kept| {
-        let by = kept.by.as_deref().map_or(String::new(), |by| format!(" by {by}"));
-        let what = if kept.wrong { "looked wrong" } else { "seen to" };
+        let by = kept
+            .by
+            .as_deref()
+            .map_or(String::new(), |by| format!(" by {by}"));
+        let what = if kept.wrong {
+            "looked wrong"
+        } else {
+            "seen to"
+        };
         journal::with_note(&format!("{what} {}{by}", show::date(kept.at)), &kept.note)
     });
-    let on = due.on.filter(|at| *at > now).map(|at| format!("about {}", show::date(at)));
+    let on = due
+        .on
+        .filter(|at| *at > now)
+        .map(|at| format!("about {}", show::date(at)));
     DueLine {
         id: due.task.id.clone(),
         name: due.task.name.clone(),
@@ -128,7 +146,10 @@ pub fn quirk_lines(
             let money = show::money(q.money, currency).filter(|_| q.money > 0.0);
             let costs = [Some(show::minutes(q.minutes)), money, Some(q.part.clone())];
             let costs = costs.into_iter().flatten().filter(|c| !c.is_empty());
-            let raises = q.raises.iter().map(|(c, _)| show::lower_first(&k.cause(*c).name));
+            let raises = q
+                .raises
+                .iter()
+                .map(|(c, _)| show::lower_first(&k.cause(*c).name));
             QuirkLine {
                 id: q.id.clone(),
                 name: q.name.clone(),
@@ -137,12 +158,16 @@ pub fn quirk_lines(
                 costs: costs.collect::<Vec<_>>().join(" · "),
                 risk: q.risk.clone(),
                 warranty: q.warranty.clone(),
-                fix: q.fix.map(|f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id))),
+                fix: q
+                    .fix
+                    .map(|f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id))),
                 raises: raises.collect::<Vec<_>>().join(", "),
                 now: journal::quirk_now(now),
                 open: matches!(now, QuirkNow::Open | QuirkNow::Postponed),
                 said: said.map_or(String::new(), |s| {
-                    let by = s.by.as_deref().map_or(String::new(), |by| format!(" by {by}"));
+                    let by =
+                        s.by.as_deref()
+                            .map_or(String::new(), |by| format!(" by {by}"));
                     journal::with_note(&format!("{}{by}", show::date(s.at)), &s.note)
                 }),
             }
@@ -185,7 +210,11 @@ pub fn values_lines(open: &OpenBook<'_>, now: OffsetDateTime) -> Vec<ValuesLine>
 }
 
 fn of_values(f: &Found) -> String {
-    format!("{}, {} mm", journal::material(&f.material), show::number(f.nozzle_mm))
+    format!(
+        "{}, {} mm",
+        journal::material(&f.material),
+        show::number(f.nozzle_mm)
+    )
 }
 
 /// Materials that were never calibrated on the machine.
@@ -200,8 +229,15 @@ pub fn uncalibrated(open: &OpenBook<'_>, now: OffsetDateTime) -> Vec<&'static st
 pub fn differences(k: &Knowledge, open: &OpenBook<'_>) -> Vec<(String, String)> {
     let since = since_good(&open.shelved.book);
     let line = |d: &suspect_core::book::Difference| {
-        let then = if d.then.is_empty() { "not known" } else { d.then.as_str() };
-        (journal::named(k, &d.name), format!("was {then}, now {}", d.now))
+        let then = if d.then.is_empty() {
+            "not known"
+        } else {
+            d.then.as_str()
+        };
+        (
+            journal::named(k, &d.name),
+            format!("was {then}, now {}", d.now),
+        )
     };
     since.iter().map(line).collect()
 }

@@ -60,7 +60,11 @@ pub(super) async fn keep(
 ) -> Answer {
     let stamp = fields.stamp(state.now());
     let (k, id) = (&state.knowledge, machine.id);
-    match state.store.append_to_machine(k, id, None, event, stamp).await {
+    match state
+        .store
+        .append_to_machine(k, id, None, event, stamp)
+        .await
+    {
         Ok(()) => {
             state.ask_to_rebuild();
             Ok(Redirect::to(&back).into_response())
@@ -189,12 +193,19 @@ async fn open(
             confidence: Confidence::Sure,
         },
     ];
-    let id = fields.get("case").parse().unwrap_or_else(|_| Uuid::now_v7());
+    let id = fields
+        .get("case")
+        .parse()
+        .unwrap_or_else(|_| Uuid::now_v7());
     let stamp = Stamp {
         touch: None,
         ..fields.stamp(state.now())
     };
-    match state.store.open_case(k, id, machine.id, &events, stamp).await {
+    match state
+        .store
+        .open_case(k, id, machine.id, &events, stamp)
+        .await
+    {
         Ok(_) | Err(StoreError::Conflict { .. }) => Ok(id),
         Err(e) => Err(e.into()),
     }

@@ -23,12 +23,10 @@ pub async fn hours(State(state): State<AppState>, case: OpenCase, fields: Fields
 /// `POST /cases/{id}/fitted`: a part was fitted new, at what the counter shows.
 pub async fn fitted(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let part = fields.get("fitted").to_string();
-    let event = |hours| MachineEvent::Fitted {
-        part,
-        hours,
-        early: false,
-    };
-    append(&state, &case, &fields, event).await
+    append(&state, &case, &fields, |hours| {
+        MachineEvent::fitted(&part, hours)
+    })
+    .await
 }
 
 async fn append(

@@ -8,9 +8,9 @@ use crate::page_error::PageError;
 use crate::pages::parts::print_map::tally;
 use crate::words::region;
 use crate::{show, urls};
+use suspect_core::book::{Book, PartHours, hours};
 use suspect_core::knowledge::{FindingId, Region};
 use suspect_core::machine::counter;
-use suspect_core::book::{Book, PartHours, hours};
 
 pub struct PartRow {
     pub id: &'static str,

@@ -81,8 +81,12 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         finished: is.finished,
         opened: is.opened.map(show::date),
         dried: is.dried.as_ref().map(|d| {
-            format!("{} at {} °C for {} h", show::date(d.at), show::number(d.celsius),
-                show::number(d.hours))
+            format!(
+                "{} at {} °C for {} h",
+                show::date(d.at),
+                show::number(d.celsius),
+                show::number(d.hours)
+            )
         }),
         drying: drying_hint(k, &is.family).map(str::to_string),
         kept: keeping(&is.kept),
@@ -99,7 +103,11 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
             .map(|c| {
                 let machine = machines.iter().find(|m| m.id == c.machine_id);
                 let machine = machine.map_or(String::new(), |m| m.name.clone());
-                (show::case_label(c.number), format!("{} ({machine})", c.title), urls::case(c.id))
+                (
+                    show::case_label(c.number),
+                    format!("{} ({machine})", c.title),
+                    urls::case(c.id),
+                )
             })
             .collect(),
         action: urls::spool(spool.id),
@@ -121,22 +129,40 @@ fn line(entry: &Shelving<SpoolEvent>, machines: &[Machine]) -> Line {
 
 fn words(event: &SpoolEvent, machines: &[Machine]) -> String {
     match event {
-        SpoolEvent::Described { family, colour, net_g, .. } => {
-            format!("Written down: {colour} {}, {}", journal::material(family), show::grams(*net_g))
+        SpoolEvent::Described {
+            family,
+            colour,
+            net_g,
+            ..
+        } => {
+            format!(
+                "Written down: {colour} {}, {}",
+                journal::material(family),
+                show::grams(*net_g)
+            )
         }
         SpoolEvent::Opened => "Opened".into(),
         SpoolEvent::Dried { celsius, hours } => {
-            format!("Dried at {} °C for {} h", show::number(*celsius), show::number(*hours))
+            format!(
+                "Dried at {} °C for {} h",
+                show::number(*celsius),
+                show::number(*hours)
+            )
         }
         SpoolEvent::Kept { how } => format!("Kept: {}", keeping(how)),
-        SpoolEvent::Weighed { gross_g } => format!("Weighed with its spool: {}", show::grams(*gross_g)),
+        SpoolEvent::Weighed { gross_g } => {
+            format!("Weighed with its spool: {}", show::grams(*gross_g))
+        }
         SpoolEvent::Used { grams, of } => {
             journal::with_note(&format!("Used {}", show::grams(*grams)), of)
         }
         SpoolEvent::Put { machine } if machine.is_empty() => "Taken off its machine".into(),
         SpoolEvent::Put { machine } => {
             let name = machines.iter().find(|m| m.id.to_string() == *machine);
-            format!("Put on {}", name.map_or("a machine that is gone", |m| m.name.as_str()))
+            format!(
+                "Put on {}",
+                name.map_or("a machine that is gone", |m| m.name.as_str())
+            )
         }
         SpoolEvent::Finished => "Used up".into(),
         SpoolEvent::FoundAgain { grams } => format!("In use again: {} left", show::grams(*grams)),
@@ -157,9 +183,10 @@ pub async fn write(
     })?;
     let events = [event];
     let (k, stamp) = (&state.knowledge, fields.stamp(state.now()));
-    let written = state
-        .store
-        .append_to_thing::<Spool>(k, spool.id, fields.seq().max(1), &events, stamp);
+    let written =
+        state
+            .store
+            .append_to_thing::<Spool>(k, spool.id, fields.seq().max(1), &events, stamp);
     match written.await {
         Ok(_) => Ok(Redirect::to(&back).into_response()),
         Err(StoreError::Refused(refused)) => Err(PageError::Refused {
@@ -206,13 +233,26 @@ pub async fn print(
 ) -> Page {
     let (spool, _) = read(&state, &id).await?;
     let mut lines = vec![show::capital(&spool.is.name())];
-    lines.extend(spool.is.opened.map(|at| format!("opened {}", show::date(at))));
-    lines.extend(spool.is.tare_g.map(|g| format!("empty spool {}", show::grams(g))));
+    lines.extend(
+        spool
+            .is
+            .opened
+            .map(|at| format!("opened {}", show::date(at))),
+    );
+    lines.extend(
+        spool
+            .is
+            .tare_g
+            .map(|g| format!("empty spool {}", show::grams(g))),
+    );
     let href = urls::spool(spool.id);
-    render(&headers, Label {
-        title: label(spool.number),
-        lines,
-        back: href.clone(),
-        href,
-    })
+    render(
+        &headers,
+        Label {
+            title: label(spool.number),
+            lines,
+            back: href.clone(),
+            href,
+        },
+    )
 }

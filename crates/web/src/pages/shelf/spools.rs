@@ -61,7 +61,9 @@ pub async fn list(
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
     let all = query.contains_key("all");
-    Ok(Html(page(&state, all, &Fields::default(), Errors::new()).await?))
+    Ok(Html(
+        page(&state, all, &Fields::default(), Errors::new()).await?,
+    ))
 }
 
 async fn page(
@@ -85,7 +87,11 @@ async fn page(
         dry_me: here.iter().filter(|s| s.dry_me).count(),
         nearly_out: here.iter().filter(|s| s.nearly_out).count(),
         here,
-        gone: if all { gone.into_iter().map(line).collect() } else { Vec::new() },
+        gone: if all {
+            gone.into_iter().map(line).collect()
+        } else {
+            Vec::new()
+        },
         all,
         families: FIELDS[MATERIAL].values.iter().map(family).collect(),
         maker: fields.get("maker").into(),
@@ -99,7 +105,11 @@ async fn page(
 
 fn line(s: &Thing<Spool>, machines: &[Machine], now: OffsetDateTime) -> SpoolLine {
     let on = machines.iter().find(|m| m.id.to_string() == s.is.machine);
-    let share = if s.is.net_g > 0.0 { s.is.left_g / s.is.net_g } else { 0.0 };
+    let share = if s.is.net_g > 0.0 {
+        s.is.left_g / s.is.net_g
+    } else {
+        0.0
+    };
     SpoolLine {
         label: label(s.number),
         name: show::capital(&s.is.name()),
@@ -109,11 +119,14 @@ fn line(s: &Thing<Spool>, machines: &[Machine], now: OffsetDateTime) -> SpoolLin
         nearly_out: s.is.nearly_out(),
         dry_me: s.is.wants_drying(now),
         kept: keeping(&s.is.kept),
-        open: s.is.open_days(now).map_or("sealed".into(), |days| match days {
-            0 => "open since today".into(),
-            1 => "open for a day".into(),
-            n => format!("open for {n} days"),
-        }),
+        open: s
+            .is
+            .open_days(now)
+            .map_or("sealed".into(), |days| match days {
+                0 => "open since today".into(),
+                1 => "open for a day".into(),
+                n => format!("open for {n} days"),
+            }),
         machine: on.map(|m| (m.name.clone(), urls::machine(m.id))),
         finished: s.is.finished,
     }
@@ -126,7 +139,10 @@ pub fn label(number: i64) -> String {
 
 /// How a spool is kept, in words.
 pub fn keeping(how: &str) -> &'static str {
-    KEEPING.iter().find(|(id, _)| *id == how).map_or("", |(_, words)| words)
+    KEEPING
+        .iter()
+        .find(|(id, _)| *id == how)
+        .map_or("", |(_, words)| words)
 }
 
 /// `POST /spools`: a spool more, or what one is, anew.
@@ -136,10 +152,17 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
     let Some(event) = event else {
         return Ok(again(page(&state, false, &fields, errors).await?));
     };
-    let id = fields.get("spool").parse().unwrap_or_else(|_| Uuid::now_v7());
+    let id = fields
+        .get("spool")
+        .parse()
+        .unwrap_or_else(|_| Uuid::now_v7());
     let (k, stamp) = (&state.knowledge, fields.stamp(state.now()));
     let seq = fields.seq();
-    match state.store.append_to_thing::<Spool>(k, id, seq, &[event], stamp).await {
+    match state
+        .store
+        .append_to_thing::<Spool>(k, id, seq, &[event], stamp)
+        .await
+    {
         Ok(_) => Ok(Redirect::to(&urls::spool(id)).into_response()),
         Err(StoreError::Refused(Refusal::Invalid { field, problem })) => {
             let words = refusal::problem(&field, &problem);
@@ -153,12 +176,18 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
 /// What a form says of a spool; what is no number stands in `errors`.
 pub fn described(fields: &Fields, errors: &mut Errors) -> Option<SpoolEvent> {
     let mut number = |name: &str, plain: &str| {
-        let read = fields.given(name).map(|text| read_number(plain, text)).transpose();
+        let read = fields
+            .given(name)
+            .map(|text| read_number(plain, text))
+            .transpose();
         read.map_err(|problem| {
             errors.insert(name.to_string(), refusal::number(&problem));
         })
     };
-    let (net, tare) = (number("net_g", "grams when new"), number("tare_g", "the empty spool"));
+    let (net, tare) = (
+        number("net_g", "grams when new"),
+        number("tare_g", "the empty spool"),
+    );
     Some(SpoolEvent::Described {
         family: fields.get("family").to_string(),
         maker: fields.get("maker").to_string(),

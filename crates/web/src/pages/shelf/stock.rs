@@ -49,8 +49,13 @@ struct StockPage {
 /// Things in stock with what to order of each.
 async fn listed(state: &AppState) -> Result<Vec<(Thing<Stock>, Shopping)>, PageError> {
     let books = state.store.books().await?;
-    let machines = books.all.iter().filter(|s| s.machine.out_of_service.is_none());
-    let machines: Vec<_> = machines.map(suspect_store::books::Shelved::beside).collect();
+    let machines = books
+        .all
+        .iter()
+        .filter(|s| s.machine.out_of_service.is_none());
+    let machines: Vec<_> = machines
+        .map(suspect_store::books::Shelved::beside)
+        .collect();
     let kinds = &state.knowledge.machine_kinds;
     let all = state.store.things::<Stock>().await?;
     let with = |thing: Thing<Stock>| {
@@ -82,7 +87,10 @@ async fn page(state: &AppState, fields: &Fields, errors: Errors) -> Result<Strin
     };
     let page = StockPage {
         order: all.iter().filter(|(_, s)| s.order > 0).count(),
-        lines: all.iter().map(|(t, s)| line(t, s, &workshop.currency)).collect(),
+        lines: all
+            .iter()
+            .map(|(t, s)| line(t, s, &workshop.currency))
+            .collect(),
         parts: PARTS.iter().map(choice).collect(),
         kinds,
         currency: workshop.currency,
@@ -140,7 +148,10 @@ pub async fn table(State(state): State<AppState>) -> Answer {
     }
     let headers = [
         (header::CONTENT_TYPE, "text/csv; charset=utf-8"),
-        (header::CONTENT_DISPOSITION, "attachment; filename=\"to-order.csv\""),
+        (
+            header::CONTENT_DISPOSITION,
+            "attachment; filename=\"to-order.csv\"",
+        ),
     ];
     Ok((headers, text).into_response())
 }
@@ -148,7 +159,11 @@ pub async fn table(State(state): State<AppState>) -> Answer {
 /// A cell that no table program takes for a formula.
 fn cell(text: &str) -> String {
     let formula = text.starts_with(['=', '+', '-', '@', '\t', '\r']);
-    let text = if formula { format!("'{text}") } else { text.to_string() };
+    let text = if formula {
+        format!("'{text}")
+    } else {
+        text.to_string()
+    };
     match text.contains([',', '"', '\n', '\r']) {
         true => format!("\"{}\"", text.replace('"', "\"\"")),
         false => text,
@@ -159,7 +174,10 @@ fn cell(text: &str) -> String {
 pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
     let mut errors = Errors::new();
     let mut number = |name: &str, plain: &str| {
-        let read = fields.given(name).map(|text| read_number(plain, text)).transpose();
+        let read = fields
+            .given(name)
+            .map(|text| read_number(plain, text))
+            .transpose();
         read.map_err(|problem| {
             errors.insert(name.to_string(), refusal::number(&problem));
         })
@@ -182,7 +200,11 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
     let pieces = pieces.unwrap_or(0.0).max(0.0) as u32;
     let events = [described, StockEvent::Came { pieces }];
     let (k, stamp) = (&state.knowledge, fields.stamp(state.now()));
-    match state.store.append_to_thing::<Stock>(k, Uuid::now_v7(), 0, &events, stamp).await {
+    match state
+        .store
+        .append_to_thing::<Stock>(k, Uuid::now_v7(), 0, &events, stamp)
+        .await
+    {
         Ok(_) => Ok(Redirect::to(crate::urls::STOCK).into_response()),
         Err(StoreError::Refused(Refusal::Invalid { field, problem })) => {
             let words = refusal::problem(&field, &problem);
@@ -194,7 +216,11 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
 }
 
 /// `POST /stock/{thing}`: some came, were used, were counted.
-pub async fn write(State(state): State<AppState>, Path(id): Path<String>, fields: Fields) -> Answer {
+pub async fn write(
+    State(state): State<AppState>,
+    Path(id): Path<String>,
+    fields: Fields,
+) -> Answer {
     let refused = |message: String| PageError::Refused {
         message,
         back: crate::urls::STOCK.into(),
