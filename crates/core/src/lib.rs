@@ -32,7 +32,7 @@
 //! - [`lock`], [`lifting`]: what locks a machine, and who may lift it
 //! - [`refusal`]: why something cannot be recorded, as data
 //! - [`work_id`]: a piece of work by name
-//! - [`book`]: a machine's book: parts and their hours, upkeep, quirks, calibrated values, what is due
+//! - [`book`]: a machine's book: parts and their hours, upkeep, quirks, values found, what is due
 //! - [`shelf`]: spools and spare parts, each a log of its own
 //! - [`own`]: causes and fixes in the workshop's own words
 //! - [`text`]: texts people type

@@ -2,7 +2,8 @@
 
 use crate::entity::{machine, machine_book, machine_entry};
 use crate::machines::{Machine, entry};
-use crate::{Store, StoreError, think};
+use crate::stamp::Stamp;
+use crate::{Store, StoreError, think, used_up};
 use sea_orm::{
     ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, DbBackend, EntityTrait,
     QueryFilter, QueryOrder, Statement, TransactionTrait,
@@ -86,6 +87,24 @@ impl Store {
     pub async fn books(&self) -> Result<Books, StoreError> {
         let _turn = self.gate.reader().await?;
         read(&self.db).await
+    }
+
+    /// The book of one machine.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] when there is no such machine.
+    pub async fn book(&self, machine: Uuid) -> Result<Book, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let row = machine_book::Entity::find_by_id(machine)
+            .one(&self.db)
+            .await?;
+        match row.filter(|r| r.made == WAY) {
+            Some(row) => serde_json::from_value(row.book).map_err(crate::error::unreadable),
+            None => {
+                let log = log(&self.db, machine).await?;
+                Ok(think(|| Book::of(&log)).await)
+            }
+        }
     }
 
     /// Makes books anew that another way of summing up made, or none. Returns how many.
@@ -188,13 +207,17 @@ async fn write(
     Ok(())
 }
 
-/// Brings the book of a machine up to its log after some events. What moves suspects has the rows
+/// Brings the book of a machine up to its log after some events, and takes parts that were fitted
+/// off the stock. What moves suspects has the rows
 /// of its open cases made anew.
 pub(crate) async fn follow(
     transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
     machine: Uuid,
     events: &[MachineEvent],
+    stamp: &Stamp,
 ) -> Result<(), StoreError> {
+    used_up::parts(transaction, knowledge, machine, events, stamp).await?;
     write(transaction, machine, &log(transaction, machine).await?).await?;
     let moves = |event: &MachineEvent| {
         matches!(
@@ -207,7 +230,20 @@ pub(crate) async fn follow(
         )
     };
     match events.iter().any(moves) {
-        true => crate::lessons::moved(transaction, machine).await,
+        true => moved(transaction, machine).await,
         false => Ok(()),
     }
+}
+
+/// What a machine's book says of suspects changed: numbers read before are old, and so are the rows
+/// of its open cases.
+async fn moved(transaction: &DatabaseTransaction, machine: Uuid) -> Result<(), StoreError> {
+    let version = "UPDATE learned_state SET version = version + 1";
+    transaction.execute_unprepared(version).await?;
+    let mark = "UPDATE case_summary SET stamp = '' WHERE case_id IN (
+        SELECT case_id FROM case_summary WHERE status <> 'resolved' AND machine_id = $1
+        FOR UPDATE SKIP LOCKED)";
+    let mark = Statement::from_sql_and_values(DbBackend::Postgres, mark, [machine.into()]);
+    transaction.execute_raw(mark).await?;
+    Ok(())
 }

@@ -145,22 +145,6 @@ async fn outdated(db: &impl ConnectionTrait, besides: Uuid) -> Result<(), StoreE
     Ok(())
 }
 
-/// What a machine's book says of suspects changed: numbers read before are old, and so are the rows
-/// of its open cases.
-pub(crate) async fn moved(
-    transaction: &DatabaseTransaction,
-    machine: Uuid,
-) -> Result<(), StoreError> {
-    let version = "UPDATE learned_state SET version = version + 1";
-    transaction.execute_unprepared(version).await?;
-    let mark = "UPDATE case_summary SET stamp = '' WHERE case_id IN (
-        SELECT case_id FROM case_summary WHERE status <> 'resolved' AND machine_id = $1
-        FOR UPDATE SKIP LOCKED)";
-    let mark = Statement::from_sql_and_values(DbBackend::Postgres, mark, [machine.into()]);
-    transaction.execute_raw(mark).await?;
-    Ok(())
-}
-
 /// Numbers learned of a machine at a moment, or of the shop as a machine unknown to it would have
 /// them; none where nothing was learned.
 pub(crate) async fn of_machine(

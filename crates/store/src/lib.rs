@@ -49,6 +49,7 @@ mod start;
 #[cfg(feature = "testing")]
 pub mod testing;
 mod thinking;
+mod used_up;
 
 pub use error::{StoreError, without_secrets};
 pub use migration::Migrator;

@@ -5,7 +5,7 @@ use crate::entries::{lock_machine, read_log, tell, tell_machine};
 use crate::lessons::{self, Taught};
 use crate::projection::{self, find_lock};
 use crate::stamp::{self, Content, Stamp};
-use crate::{Store, StoreError, machines, records, settings, think};
+use crate::{Store, StoreError, machines, records, settings, think, used_up};
 use sea_orm::{
     ActiveValue::Set, ConnectionTrait, DatabaseTransaction, EntityTrait, QuerySelect,
     TransactionTrait,
@@ -132,12 +132,12 @@ impl Store {
         insert(&transaction, id, &placed.entries).await?;
         stamp::keep(&transaction, stamp, content, actual + 1, last).await?;
         projection::update(&transaction, knowledge, id, &placed.summary, last).await?;
-        let on_machine = (id, &log[..]);
-        machines::told_by_case(
+        let case = (id, head.machine_id, head.number);
+        beyond(
             &transaction,
             knowledge,
-            head.machine_id,
-            on_machine,
+            case,
+            (&log, &placed),
             events,
             stamp,
         )
@@ -317,6 +317,23 @@ struct Placed {
     entries: Vec<Entry>,
     summary: Summary,
     taught: Taught,
+    /// The spool as the case names it.
+    spool: String,
+}
+
+/// What is written beyond the case: its machine's log, and filament from its spool.
+async fn beyond(
+    transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
+    (case, machine, number): (Uuid, Uuid, i64),
+    (log, placed): (&[Entry], &Placed),
+    events: &[Event],
+    stamp: &Stamp,
+) -> Result<(), StoreError> {
+    let of = (case, log);
+    machines::told_by_case(transaction, knowledge, machine, of, events, stamp).await?;
+    let of = (placed.spool.as_str(), number);
+    used_up::filament(transaction, knowledge, of, events, stamp).await
 }
 
 /// What a case hangs on beside its log.
@@ -364,6 +381,7 @@ async fn extend(
             state = after;
         }
         Ok(Placed {
+            spool: state.spool.clone(),
             summary: case::summary(knowledge, &state, &workshop),
             taught: Taught::by(knowledge, &whole, &state),
             entries: whole.split_off(log.len()),

@@ -136,7 +136,7 @@ impl Store {
         .insert(&transaction)
         .await?;
         write(&transaction, id, 1, &event, &stamp).await?;
-        books::follow(&transaction, id, std::slice::from_ref(&event)).await?;
+        books::follow(&transaction, knowledge, id, &[event], &stamp).await?;
         stamp::keep(&transaction, &stamp, content, 1, 1).await?;
         Ok(transaction.commit().await?)
     }
@@ -205,7 +205,8 @@ impl Store {
         }
         apply(&transaction, machine, event).await?;
         write(&transaction, machine, actual + 1, event, &stamp).await?;
-        books::follow(&transaction, machine, std::slice::from_ref(event)).await?;
+        let events = std::slice::from_ref(event);
+        books::follow(&transaction, knowledge, machine, events, &stamp).await?;
         stamp::keep(&transaction, &stamp, content, actual + 1, actual + 1).await?;
         tell_machine(&transaction, machine, Uuid::nil()).await?;
         Ok(transaction.commit().await?)
@@ -274,6 +275,9 @@ async fn apply(
         | MachineEvent::Quirk { .. }
         | MachineEvent::Calibrated(_)
         | MachineEvent::Noted { .. }
+        | MachineEvent::Commissioning { .. }
+        | MachineEvent::Commissioned { .. }
+        | MachineEvent::LookedOver { .. }
         | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);
@@ -293,7 +297,7 @@ pub(crate) async fn told_by_case(
     stamp: &Stamp,
 ) -> Result<(), StoreError> {
     let told = book::told_by_case(&case.to_string(), log, events);
-    measured(transaction, id, events, told, stamp).await?;
+    measured(transaction, knowledge, id, events, told, stamp).await?;
     let said = said_of_machine(events);
     if said.is_empty() {
         return Ok(());
@@ -313,13 +317,14 @@ pub(crate) async fn told_by_case(
     apply(transaction, id, &event).await?;
     let seq = log.last().map_or(0, |e| e.seq) + 1;
     write(transaction, id, seq, &event, stamp).await?;
-    books::follow(transaction, id, &[event]).await?;
+    books::follow(transaction, knowledge, id, &[event], stamp).await?;
     tell_machine(transaction, id, Uuid::nil()).await
 }
 
 /// What was measured at the bench for a case of the machine, and what else it told.
 async fn measured(
     transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
     id: Uuid,
     events: &[Event],
     told: Vec<MachineEvent>,
@@ -337,7 +342,7 @@ async fn measured(
     for (seq, event) in (before + 1..).zip(&readings) {
         write(transaction, id, seq, event, stamp).await?;
     }
-    books::follow(transaction, id, &readings).await?;
+    books::follow(transaction, knowledge, id, &readings, stamp).await?;
     tell_machine(transaction, id, Uuid::nil()).await
 }
 

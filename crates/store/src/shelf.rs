@@ -88,15 +88,7 @@ impl Store {
             Some(_) => now.update(&transaction).await.map(|_| ())?,
             None => now.insert(&transaction).await.map(|_| ())?,
         }
-        for (seq, event) in (actual + 1..).zip(events) {
-            let entry = Shelving {
-                seq,
-                at: stamp.at,
-                by: stamp.by.clone(),
-                event: event.clone(),
-            };
-            insert::<T>(&transaction, id, &entry).await?;
-        }
+        write::<T>(&transaction, id, actual + 1, events, &stamp).await?;
         stamp::keep(&transaction, &stamp, content, actual + 1, last).await?;
         transaction.commit().await?;
         Ok(last)
@@ -156,8 +148,45 @@ impl Store {
     }
 }
 
+/// Writes to a thing that is there, within a transaction that holds its row.
+pub(crate) async fn append_within<T: Shelved>(
+    transaction: &DatabaseTransaction,
+    knowledge: &Knowledge,
+    row: shelf::Model,
+    events: &[T::Event],
+    stamp: &Stamp,
+) -> Result<(), StoreError> {
+    let log = log::<T>(transaction, row.id).await?;
+    let (thing, last) = extend::<T>(knowledge, log, events, stamp)?;
+    let first = last + 1 - events.len() as u32;
+    row_of(row.id, row.number, &thing, last, stamp.at)?
+        .update(transaction)
+        .await?;
+    write::<T>(transaction, row.id, first, events, stamp).await
+}
+
+/// Events in their places.
+async fn write<T: Shelved>(
+    transaction: &DatabaseTransaction,
+    id: Uuid,
+    first: u32,
+    events: &[T::Event],
+    stamp: &Stamp,
+) -> Result<(), StoreError> {
+    for (seq, event) in (first..).zip(events) {
+        let entry = Shelving {
+            seq,
+            at: stamp.at,
+            by: stamp.by.clone(),
+            event: event.clone(),
+        };
+        insert::<T>(transaction, id, &entry).await?;
+    }
+    Ok(())
+}
+
 /// A thing as its row has it, or its log where the row is of another way.
-async fn thing<T: Shelved>(
+pub(crate) async fn thing<T: Shelved>(
     db: &impl ConnectionTrait,
     row: shelf::Model,
 ) -> Result<Thing<T>, StoreError> {

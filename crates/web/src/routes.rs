@@ -4,7 +4,9 @@ use crate::Hosts;
 use crate::pages::bench::{
     hear, keep, live as trace_live, measure, photo, sheet, shelf, take, trace,
 };
-use crate::pages::case::{build, clear, join, move_case, note, picture, plan, retract, show, why};
+use crate::pages::case::{
+    build, clear, join, move_case, note, picture, plan, retract, shortly, show, why,
+};
 use crate::pages::doing::{check, fix, other, progress, proof, stop, struck, stuck, tag};
 use crate::pages::figures::show as figures;
 use crate::pages::files::{
@@ -19,8 +21,8 @@ use crate::pages::handbook::{
 };
 use crate::pages::help::{account, brief_page, by_link, links, sheet as case_sheet, suggestions};
 use crate::pages::intake::{
-    self, answer, carry, height, hours, list, new_case, opening, record_numbers, tell, tried,
-    upload,
+    self, answer, carry, found, height, hours, list, new_case, opening, record_numbers, tell,
+    tried, upload,
 };
 use crate::pages::records::{self, again, close, held, learning, own, reopen};
 use crate::pages::shelf::{spool, spools, stock};
@@ -123,6 +125,10 @@ fn books() -> Router<AppState> {
         .route("/machines/{id}/service", post(book::service::service))
         .route("/machines/{id}/journal", post(book::write::write))
         .route("/machines/{id}/kept", post(book::write::kept))
+        .route(
+            "/machines/{id}/commission",
+            get(book::commission::show).post(book::commission::answer),
+        )
         .route("/machines/{id}/label", get(book::label::show))
         .route("/round", get(book::round::show))
         .route("/round.ics", get(book::feed::feed))
@@ -145,6 +151,7 @@ fn a_case() -> Router<AppState> {
         .route("/cases/{id}/move", get(move_case::form).post(move_case::to))
         .route("/cases/{id}/join", get(join::form).post(join::join))
         .route("/cases/{id}/build", post(build::take_over))
+        .route("/cases/{id}/shortly", post(shortly::take_over))
         .route("/cases/{id}/note", post(note::keep))
         .route("/cases/{id}/retract", post(retract::retract))
         .route("/cases/{id}/clear", post(clear::clear))
@@ -165,6 +172,7 @@ fn taking_in() -> Router<AppState> {
         .route("/cases/{id}/height", post(height::height))
         .route("/cases/{id}/numbers", post(record_numbers::record))
         .route("/cases/{id}/carry", post(carry::carry))
+        .route("/cases/{id}/values", post(found::take))
         .route("/cases/{id}/same", post(carry::same))
         .route("/cases/{id}/tried", post(tried::tried))
         .route("/cases/{id}/hours", post(hours::hours))

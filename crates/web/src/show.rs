@@ -211,6 +211,11 @@ pub fn lower_first(text: &str) -> String {
     }
 }
 
+/// The label of a spool: "S-12".
+pub fn spool_label(number: i64) -> String {
+    format!("S-{number}")
+}
+
 /// The label of a case: "C-031".
 pub fn case_label(number: i64) -> String {
     format!("C-{number:03}")

@@ -62,8 +62,8 @@ fn hours(hours: &DemoHours) -> Vec<Told> {
 
 /// "2026-05-02T10:00:00Z kept z-screws", "… wrong belt-tension Frayed at the idler",
 /// "… changed Retraction | 5 mm | 4 mm", "… firmware Build | 3 | 4", "… good Lock gate",
-/// "… round ID ID ID", "… quirk ID done A word", "… found petg 0.4 nozzle_c 240 from a ladder", "… note TEXT",
-/// "… parts REASON".
+/// "… round ID ID ID", "… quirk ID done A word", "… found petg 0.4 nozzle_c 240 from a ladder",
+/// "… note TEXT", "… parts REASON".
 fn read(line: &str) -> Result<Vec<Told>> {
     let mut words = line.splitn(3, ' ');
     let at = OffsetDateTime::parse(words.next().unwrap_or(""), &Rfc3339)?;

@@ -4,21 +4,29 @@
 //! The store keeps a [`Book`] beside the machine's row, so that a floor of machines is read without
 //! its logs. Everything here is a pure function of the log.
 
+mod commission;
 mod due;
 mod good;
 mod parts;
+mod shortly;
 mod told;
 mod values;
 mod wear;
 
+pub use commission::{Answered, Commissioning, Stage, StepNow, steps};
 pub use due::{Due, Reason, due};
 pub use good::{Difference, since_good};
 pub use parts::{Fitting, PartHours, hours};
+pub use shortly::{Shortly, What, shortly_before};
 pub use told::told_by_case;
-pub use values::{Found, NEVER, Stale, found};
+pub use values::{Found, NEVER, Stale, found, found_for};
 pub use wear::{Beside, Lives, PartState, reasons, states};
 
-use crate::machine::{Calibration, Change, MachineEntry, MachineEvent, QuirkNow};
+use crate::knowledge::History;
+use crate::machine::{
+    Calibration, Change, Changing, Described, MachineEntry, MachineEvent, QuirkNow,
+};
+use crate::series::Keep;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use time::{Duration, OffsetDateTime};
@@ -126,6 +134,22 @@ pub struct Calibrated {
     pub found: Calibration,
 }
 
+/// A look over the machine before a print.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Looked {
+    /// When.
+    #[serde(with = "time::serde::rfc3339")]
+    pub at: OffsetDateTime,
+    /// Who.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub by: Option<String>,
+    /// What is well.
+    pub seen: Vec<String>,
+    /// What is not.
+    #[serde(default)]
+    pub wrong: Vec<String>,
+}
+
 /// A machine's log, summed up.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[serde(default)]
@@ -157,6 +181,15 @@ pub struct Book {
     pub calibrated: Vec<Calibrated>,
     /// Why it stands for parts.
     pub retired: Option<String>,
+    /// How far it is brought into service.
+    pub commissioning: Option<Commissioning>,
+    /// What was looked at before a print, last.
+    pub looked: Option<Looked>,
+    /// Where it stands.
+    pub place: String,
+    /// When it was moved there from elsewhere.
+    #[serde(with = "time::serde::rfc3339::option")]
+    pub moved: Option<OffsetDateTime>,
 }
 
 impl Book {
@@ -195,36 +228,26 @@ impl Book {
             MachineEvent::Worked { .. } => self.worked(entry),
             MachineEvent::Good { case, note } => self.good(entry.at, case, note),
             MachineEvent::Filed { name, .. } => self.good(entry.at, "", name),
-            MachineEvent::Quirk { quirk, now, note } => {
-                let said = QuirkSaid {
-                    now: *now,
-                    at: entry.at,
-                    by: entry.by.clone(),
-                    note: note.clone(),
-                };
-                self.quirks.insert(quirk.clone(), said);
-            }
+            MachineEvent::Quirk { quirk, now, note } => self.quirk(entry, quirk, *now, note),
             MachineEvent::Calibrated(found) => self.calibrated.push(Calibrated {
                 at: entry.at,
                 by: entry.by.clone(),
                 found: found.clone(),
             }),
-            MachineEvent::Settled { name, keep, .. } => {
-                for kept in keep {
-                    let change = Change {
-                        what: crate::machine::Changing::Setting,
-                        name: kept.name.clone(),
-                        before: self.setting(&kept.name).unwrap_or_default().to_string(),
-                        after: kept.value.clone(),
-                    };
-                    self.changed(entry, change, "", "");
-                }
-                self.good(entry.at, "", name);
+            MachineEvent::Settled { name, keep, .. } => self.settled(entry, name, keep),
+            MachineEvent::Commissioning { history } => {
+                self.commissioning = Some(Commissioning::begun(*history, entry.at));
             }
+            MachineEvent::Commissioned { step, well, note } => {
+                let begun = Commissioning::begun(History::Unknown, entry.at);
+                let on = self.commissioning.get_or_insert(begun);
+                on.answered(entry, step, *well, note);
+            }
+            MachineEvent::LookedOver { seen, wrong } => self.look(entry, seen, wrong),
             MachineEvent::Retired { reason } => self.retired = Some(reason.clone()),
             MachineEvent::BackInService => self.retired = None,
-            MachineEvent::Described { .. }
-            | MachineEvent::Benched { .. }
+            MachineEvent::Described { machine, .. } => self.described(entry, machine),
+            MachineEvent::Benched { .. }
             | MachineEvent::Reached { .. }
             | MachineEvent::PieceRead { .. }
             | MachineEvent::OutOfService { .. }
@@ -267,6 +290,45 @@ impl Book {
         let old = |r: &CounterRead| r.at < at - READINGS_KEPT;
         let olds = self.readings.iter().take_while(|r| old(r)).count();
         self.readings.drain(..olds.saturating_sub(1));
+    }
+
+    fn quirk(&mut self, entry: &MachineEntry, quirk: &str, now: QuirkNow, note: &str) {
+        let said = QuirkSaid {
+            now,
+            at: entry.at,
+            by: entry.by.clone(),
+            note: note.to_string(),
+        };
+        self.quirks.insert(quirk.to_string(), said);
+    }
+
+    fn look(&mut self, entry: &MachineEntry, seen: &[String], wrong: &[String]) {
+        self.looked = Some(Looked {
+            at: entry.at,
+            by: entry.by.clone(),
+            seen: seen.to_vec(),
+            wrong: wrong.to_vec(),
+        });
+    }
+
+    fn described(&mut self, entry: &MachineEntry, machine: &Described) {
+        let elsewhere = !self.place.is_empty() && self.place != machine.place;
+        self.moved = Some(entry.at).filter(|_| elsewhere).or(self.moved);
+        self.place.clone_from(&machine.place);
+    }
+
+    /// Settings that a trial series ended with are good ones.
+    fn settled(&mut self, entry: &MachineEntry, name: &str, keep: &[Keep]) {
+        for kept in keep {
+            let change = Change {
+                what: Changing::Setting,
+                name: kept.name.clone(),
+                before: self.setting(&kept.name).unwrap_or_default().to_string(),
+                after: kept.value.clone(),
+            };
+            self.changed(entry, change, "", "");
+        }
+        self.good(entry.at, "", name);
     }
 
     fn keep(&mut self, entry: &MachineEntry, task: &str, wrong: bool, note: &str) {

@@ -88,3 +88,18 @@ fn stale(book: &Book, of: &Value, at: OffsetDateTime, now: OffsetDateTime) -> Op
         None => (now - at > OLD_AFTER).then_some(Stale::Old),
     }
 }
+
+/// Values found for one material, and one nozzle where it is known: what a case on the machine may
+/// take over.
+pub fn found_for(
+    book: &Book,
+    material: &str,
+    nozzle_mm: Option<f64>,
+    now: OffsetDateTime,
+) -> Vec<Found> {
+    let fits = |f: &Found| {
+        let nozzle = nozzle_mm.is_none_or(|n| (n - f.nozzle_mm).abs() < SAME_NOZZLE);
+        f.material == material && nozzle
+    };
+    found(book, now).into_iter().filter(fits).collect()
+}

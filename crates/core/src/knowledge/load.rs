@@ -74,6 +74,7 @@ pub(super) struct Entries {
     pub stops: Vec<Entry<raw::Stop>>,
     pub precautions: Vec<Entry<raw::Precaution>>,
     pub upkeep: Vec<Entry<raw::UpkeepTask>>,
+    pub commissioning: Vec<Entry<raw::CommissionStep>>,
     pub kinds: Vec<Entry<raw::MachineKind>>,
     pub schools: Vec<Entry<raw::School>>,
     pub glossary: Vec<Entry<raw::Term>>,
@@ -209,6 +210,8 @@ impl Entries {
             "schools.toml" => self.schools = file.entries(None, problems),
             // Without precautions nothing is looked at before a print.
             "precautions.toml" => self.precautions = file.entries(None, problems),
+            // Without steps a machine is in service as it comes.
+            "commissioning.toml" => self.commissioning = file.entries(None, problems),
             // Without tasks nothing comes due.
             "upkeep.toml" => self.upkeep = file.entries(None, problems),
             "stops.toml" => self.stops = file.entries(Some(STOP_KEYS), problems),

@@ -60,6 +60,8 @@ pub struct Knowledge {
     pub precautions: Vec<Precaution>,
     /// What keeps machines running, in the order in which a person goes round one.
     pub upkeep: Vec<UpkeepTask>,
+    /// What brings a machine into service, in its order.
+    pub commissioning: Vec<CommissionStep>,
     /// Kinds of machines that are known.
     pub machine_kinds: Vec<MachineKind>,
     /// Words of the field.
@@ -127,6 +129,7 @@ impl Knowledge {
             stops: built.stops,
             precautions: built.precautions,
             upkeep: built.upkeep,
+            commissioning: built.commissioning,
             machine_kinds: built.machine_kinds,
             clashes: built.clashes,
             schools: built.schools,

@@ -275,6 +275,29 @@ pub struct UpkeepTask {
     pub wrong: Vec<Wrong>,
 }
 
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct CommissionStep {
+    pub name: String,
+    pub text: String,
+    pub minutes: f64,
+    #[serde(default)]
+    pub heats: bool,
+    #[serde(default)]
+    pub history: Vec<String>,
+    #[serde(default)]
+    pub needs: Vec<String>,
+    #[serde(default)]
+    pub cautions: Vec<String>,
+    pub unless: Option<String>,
+    #[serde(default)]
+    pub wrong: Vec<Wrong>,
+    pub measure: Option<String>,
+    pub piece: Option<String>,
+    #[serde(default)]
+    pub good: bool,
+}
+
 #[derive(Debug, Deserialize, Default)]
 #[serde(deny_unknown_fields)]
 pub struct Interval {

@@ -1,6 +1,7 @@
 //! What can happen to a machine.
 
 use super::journal::{Calibration, Change, QuirkNow, is_false};
+use crate::knowledge::History;
 use crate::lifting::Lifting;
 use crate::measures::Reading;
 use crate::series::Keep;
@@ -103,6 +104,29 @@ pub enum MachineEvent {
     },
     /// Values were found for a nozzle and a material.
     Calibrated(Calibration),
+    /// It is brought into service from now on.
+    Commissioning {
+        /// Where it comes from.
+        history: History,
+    },
+    /// A step of bringing it into service was done.
+    Commissioned {
+        /// Which.
+        step: String,
+        /// It is as it should be.
+        well: bool,
+        /// A word about it.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        note: String,
+    },
+    /// Looked over before a print.
+    LookedOver {
+        /// What was looked at and is well.
+        seen: Vec<String>,
+        /// What was not.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        wrong: Vec<String>,
+    },
     /// Something worth keeping.
     Noted {
         /// What.

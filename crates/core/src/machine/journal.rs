@@ -163,6 +163,25 @@ pub(super) fn accept(
         MachineEvent::Good { note, .. } | MachineEvent::Quirk { note, .. } => {
             optional("note", note, text::LONGEST_TEXT)
         }
+        MachineEvent::Commissioned { step, note, .. } => {
+            let known = knowledge.commissioning.iter().map(|s| s.id.as_str());
+            if !known.clone().any(|id| id == step) {
+                let problem = Problem::unknown("step", step, known);
+                return Err(Refusal::invalid("step", problem));
+            }
+            optional("note", note, text::LONGEST_TEXT)
+        }
+        MachineEvent::LookedOver { seen, wrong } => {
+            let known = knowledge.precautions.iter().map(|p| p.id.as_str());
+            let odd = |id: &&String| !known.clone().any(|k| k == id.as_str());
+            match seen.iter().chain(wrong).find(odd) {
+                None => Ok(()),
+                Some(odd) => {
+                    let problem = Problem::unknown("look", odd, known);
+                    Err(Refusal::invalid("look", problem))
+                }
+            }
+        }
         MachineEvent::Calibrated(calibration) => calibrated(calibration),
         MachineEvent::Noted { text } => {
             text::words(text, text::LONGEST_TEXT).map_err(|e| Refusal::invalid("text", e))

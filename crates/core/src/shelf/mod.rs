@@ -4,10 +4,12 @@
 mod reorder;
 mod spool;
 mod stock;
+mod used;
 
 pub use reorder::{Shopping, shopping};
 pub use spool::{Dried, KEEPING, Spool, SpoolEvent, drying_hint};
 pub use stock::{Stock, StockEvent};
+pub use used::{grams_used, parts_used, spool_number};
 
 use crate::knowledge::Knowledge;
 use crate::refusal::Refusal;

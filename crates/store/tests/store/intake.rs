@@ -23,7 +23,7 @@ async fn with_case() -> (Fresh, Knowledge, Uuid, Uuid) {
     let machine = Uuid::now_v7();
     let teal = Described {
         name: "Teal".into(),
-        model: "Barge 340".into(),
+        model: "Skerry 300".into(),
         profile: BTreeMap::from([("carriage".to_string(), "rails".to_string())]),
         ..Described::default()
     };

@@ -20,7 +20,7 @@ pub struct Floor {
 pub fn described(name: &str, profile: &[(&str, &str)]) -> Described {
     Described {
         name: name.into(),
-        model: "Barge 340".into(),
+        model: "Skerry 300".into(),
         profile: profile
             .iter()
             .map(|(f, v)| (f.to_string(), v.to_string()))

@@ -21,7 +21,7 @@ pub async fn with_machine() -> (Fresh, Arc<Knowledge>, Uuid) {
     let machine = Uuid::now_v7();
     let teal = Described {
         name: "Teal".into(),
-        model: "Barge 340".into(),
+        model: "Skerry 300".into(),
         profile: BTreeMap::from([("feed".into(), "direct".into())]),
         ..Described::default()
     };

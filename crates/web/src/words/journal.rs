@@ -3,7 +3,7 @@
 use crate::show;
 use suspect_core::book::{Reason as DueReason, Stale};
 use suspect_core::knowledge::parts::part;
-use suspect_core::knowledge::{Interval, Knowledge, QuirkTime};
+use suspect_core::knowledge::{History, Interval, Knowledge, QuirkTime};
 use suspect_core::learning::learned::{Reason, Why};
 use suspect_core::machine::{Calibration, Change, Changing, MachineEvent, QuirkNow, value_of};
 use suspect_core::profile::{Context, FieldId};
@@ -21,7 +21,11 @@ pub const PARTS_OF: [(&str, &str); 5] = [
 pub fn part_of(event: &MachineEvent) -> &'static str {
     match event {
         MachineEvent::Counter { .. } | MachineEvent::Fitted { .. } => "parts",
-        MachineEvent::Kept { .. } | MachineEvent::Quirk { .. } => "upkeep",
+        MachineEvent::Kept { .. }
+        | MachineEvent::Quirk { .. }
+        | MachineEvent::Commissioning { .. }
+        | MachineEvent::Commissioned { .. }
+        | MachineEvent::LookedOver { .. } => "upkeep",
         MachineEvent::Changed(_)
         | MachineEvent::Calibrated(_)
         | MachineEvent::Good { .. }
@@ -36,6 +40,72 @@ pub fn part_of(event: &MachineEvent) -> &'static str {
         | MachineEvent::BackInService
         | MachineEvent::Retired { .. }
         | MachineEvent::Noted { .. } => "machine",
+    }
+}
+
+/// An entry of the journal in words; none where it is of another kind.
+pub fn line(k: &Knowledge, event: &MachineEvent) -> Option<String> {
+    Some(match event {
+        MachineEvent::Kept { task, wrong, note } => kept(k, task, *wrong, note),
+        MachineEvent::Changed(change) => change_words(k, change),
+        MachineEvent::Worked {
+            fix,
+            before,
+            after,
+            undone,
+            ..
+        } => worked(k, fix, (before.as_deref(), after.as_deref()), *undone),
+        MachineEvent::Good { case, note } => {
+            let what = match case.is_empty() {
+                true => "Came out well",
+                false => "Came out well: a case is proved",
+            };
+            with_note(what, note)
+        }
+        MachineEvent::Quirk { quirk, now, note } => quirk_words(k, quirk, *now, note),
+        MachineEvent::Calibrated(found) => calibrated(found),
+        MachineEvent::Noted { text } => text.clone(),
+        MachineEvent::Commissioning { history } => {
+            format!(
+                "Brought into service from now on: {}",
+                history_words(*history)
+            )
+        }
+        MachineEvent::Commissioned { step, well, note } => commissioned(k, step, *well, note),
+        MachineEvent::LookedOver { seen, wrong } => looked_over(k, seen, wrong),
+        _ => return None,
+    })
+}
+
+/// Where a machine comes from.
+pub fn history_words(history: History) -> &'static str {
+    match history {
+        History::Assembled => "put together by hand",
+        History::Used => "bought used",
+        History::Unknown => "of unknown history",
+        History::Rebuilt => "taken apart and built anew",
+    }
+}
+
+/// "In service: frame square. Well" or "In service: first heat. Not as it should be. It smells".
+fn commissioned(k: &Knowledge, step: &str, well: bool, note: &str) -> String {
+    let name = k.commissioning.iter().find(|s| s.id == step);
+    let name = name.map_or(step.to_string(), |s| show::lower_first(&s.name));
+    let what = if well { "well" } else { "not as it should be" };
+    with_note(&format!("Into service, {name}: {what}"), note)
+}
+
+/// "Looked over before a print: 6 looks, all well".
+fn looked_over(k: &Knowledge, seen: &[String], wrong: &[String]) -> String {
+    let many = seen.len() + wrong.len();
+    let name = |id: &String| {
+        let look = k.precautions.iter().find(|p| p.id == *id);
+        look.map_or(id.clone(), |p| p.text.clone())
+    };
+    let odd: Vec<String> = wrong.iter().map(name).collect();
+    match odd.is_empty() {
+        true => format!("Looked over before a print: {many} looks, all well"),
+        false => format!("Looked over before a print, not well: {}", odd.join(" ")),
     }
 }
 
@@ -61,7 +131,7 @@ pub fn kept(k: &Knowledge, task: &str, wrong: bool, note: &str) -> String {
 }
 
 /// "Retraction 5 mm → 2 mm".
-pub fn change(k: &Knowledge, change: &Change) -> String {
+pub fn change_words(k: &Knowledge, change: &Change) -> String {
     let what = match change.what {
         Changing::Setting => "",
         Changing::Firmware => "Firmware: ",
@@ -172,7 +242,7 @@ pub fn quirk_time(when: QuirkTime) -> &'static str {
 }
 
 /// "Mended: soft springs under the bed".
-pub fn quirk(k: &Knowledge, quirk: &str, now: QuirkNow, note: &str) -> String {
+pub fn quirk_words(k: &Knowledge, quirk: &str, now: QuirkNow, note: &str) -> String {
     let mut quirks = k.machine_kinds.iter().filter_map(|kind| kind.quirk(quirk));
     let name = quirks
         .next()

@@ -10,6 +10,9 @@ use suspect_core::series::Keep;
 
 /// One entry in words; `before` is what the machine was until then.
 pub fn line(k: &Knowledge, event: &MachineEvent, before: Option<&Described>) -> String {
+    if let Some(words) = journal::line(k, event) {
+        return words;
+    }
     match event {
         MachineEvent::Counter {
             hours,
@@ -33,25 +36,6 @@ pub fn line(k: &Knowledge, event: &MachineEvent, before: Option<&Described>) -> 
                 }
             )
         }
-        MachineEvent::Kept { task, wrong, note } => journal::kept(k, task, *wrong, note),
-        MachineEvent::Changed(change) => journal::change(k, change),
-        MachineEvent::Worked {
-            fix,
-            before,
-            after,
-            undone,
-            ..
-        } => journal::worked(k, fix, (before.as_deref(), after.as_deref()), *undone),
-        MachineEvent::Good { case, note } => {
-            let what = match case.is_empty() {
-                true => "Came out well",
-                false => "Came out well: a case is proved",
-            };
-            journal::with_note(what, note)
-        }
-        MachineEvent::Quirk { quirk, now, note } => journal::quirk(k, quirk, *now, note),
-        MachineEvent::Calibrated(found) => journal::calibrated(found),
-        MachineEvent::Noted { text } => text.clone(),
         MachineEvent::Retired { reason } => format!("For parts from now on: {reason}"),
         MachineEvent::Described { machine, lifts } => {
             let what = before.map_or_else(|| "Written down".to_string(), |b| changed(b, machine));
@@ -85,6 +69,7 @@ pub fn line(k: &Knowledge, event: &MachineEvent, before: Option<&Described>) -> 
         }
         MachineEvent::OutOfService { reason } => format!("Out of service: {reason}"),
         MachineEvent::BackInService => "Back in service".into(),
+        _ => String::new(),
     }
 }
 

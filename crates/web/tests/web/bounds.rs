@@ -247,6 +247,6 @@ async fn machines_of_look_alike_names_are_refused_and_a_busy_floor_counts_the_re
     assert!(floor.one(".machine-more").contains("and 2 more"));
     let machine = w.get(&floor.attribute(".machine-more a", "href")).await;
     assert_eq!(machine.all(".case-strip").len(), 5);
-    let _ = described("Teal", "Barge 340", &[]);
+    let _ = described("Teal", "Skerry 300", &[]);
     w.db.remove().await;
 }

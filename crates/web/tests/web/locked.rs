@@ -156,7 +156,7 @@ async fn a_machine_locked_by_its_build_is_told_so_everywhere_and_freed_by_changi
     let edit = format!("{machine}/edit");
     let profile = [
         ("name", "Teal"),
-        ("model", "Barge 340"),
+        ("model", "Skerry 300"),
         ("feed", "direct"),
         ("hotend", "all-metal"),
         ("motion", "crossed-belt"),

@@ -11,8 +11,8 @@ use super::load::{Entries, Entry, Problem};
 use super::order::Belongs;
 use super::strength::Strength;
 use super::types::{
-    Cause, CauseId, Caution, Check, CheckId, Clash, Finding, FindingId, Fix, FixId, MachineKind,
-    Material, Phrase, Precaution, School, Stop, Term, UpkeepTask,
+    Cause, CauseId, Caution, Check, CheckId, Clash, CommissionStep, Finding, FindingId, Fix, FixId,
+    MachineKind, Material, Phrase, Precaution, School, Stop, Term, UpkeepTask,
 };
 use crate::nearest::hint;
 use crate::profile::Condition;
@@ -45,6 +45,7 @@ pub(super) struct Built {
     pub stops: Vec<Stop>,
     pub precautions: Vec<Precaution>,
     pub upkeep: Vec<UpkeepTask>,
+    pub commissioning: Vec<CommissionStep>,
     pub machine_kinds: Vec<MachineKind>,
     pub schools: Vec<School>,
     pub glossary: Vec<Term>,
@@ -83,6 +84,10 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let stops = stops.map(|e| build.stop(e, &findings)).collect();
     let upkeep = entries.upkeep.iter();
     let upkeep: Vec<_> = upkeep.map(|e| build.upkeep(e, &findings)).collect();
+    let commissioning = entries.commissioning.iter();
+    let commissioning = commissioning
+        .map(|e| build.commission_step(e, &findings))
+        .collect();
     let machine_kinds = entries.kinds.iter();
     let machine_kinds = machine_kinds.map(|e| build.machine_kind(e, &upkeep));
     let machine_kinds = machine_kinds.collect();
@@ -106,6 +111,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
         glossary: entries.glossary.iter().map(|e| build.term(e)).collect(),
         phrases,
         upkeep,
+        commissioning,
         machine_kinds,
         clashes,
         findings,

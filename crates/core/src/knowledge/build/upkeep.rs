@@ -6,7 +6,7 @@ use crate::knowledge::load::Entry;
 use crate::knowledge::parts::PARTS;
 use crate::knowledge::raw;
 use crate::knowledge::types::{
-    Finding, Interval, MachineKind, Quirk, QuirkTime, Region, UpkeepTask, Wrong,
+    CommissionStep, Finding, Interval, MachineKind, Quirk, QuirkTime, Region, UpkeepTask, Wrong,
 };
 use crate::nearest::hint;
 use crate::profile::Context;
@@ -53,6 +53,52 @@ impl Builder<'_> {
             cautions: cautions.collect(),
             needs: self.conditions(entry, "needs", &raw.needs),
             wrong,
+        }
+    }
+
+    pub(super) fn commission_step(
+        &mut self,
+        entry: &Entry<raw::CommissionStep>,
+        findings: &[Finding],
+    ) -> CommissionStep {
+        let raw = &entry.raw;
+        let mut history = Vec::new();
+        for word in &raw.history {
+            match word.parse() {
+                Ok(known) => history.push(known),
+                Err(e) => self.say(entry, "history", UnknownId::to_string(&e)),
+            }
+        }
+        let unless = raw
+            .unless
+            .as_deref()
+            .map(|u| u.split_once('=').unwrap_or((u, "")));
+        if let Some((field, value)) = unless
+            && let Err(e) = Context::default().set(field, value)
+        {
+            self.say(entry, "unless", e.to_string());
+        }
+        let mut wrong = Vec::new();
+        for w in &raw.wrong {
+            wrong.extend(self.wrong(entry, w, findings));
+        }
+        let cautions = raw.cautions.iter();
+        let cautions = cautions
+            .filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions));
+        CommissionStep {
+            id: entry.id.clone(),
+            name: raw.name.clone(),
+            text: raw.text.clone(),
+            minutes: raw.minutes,
+            heats: raw.heats,
+            history,
+            cautions: cautions.collect(),
+            needs: self.conditions(entry, "needs", &raw.needs),
+            unless: unless.map(|(field, value)| (field.to_string(), value.to_string())),
+            wrong,
+            measure: raw.measure.clone(),
+            piece: raw.piece.clone(),
+            good: raw.good,
         }
     }
 

@@ -2,6 +2,7 @@
 //! probability.
 
 mod around;
+mod commissioning;
 mod kinds;
 mod schools;
 mod steps;
@@ -9,6 +10,7 @@ mod upkeep;
 mod work;
 
 pub use around::{Material, Phrase, Precaution, Stop, StopTerm, Term};
+pub use commissioning::{CommissionStep, History};
 pub use kinds::{CautionLevel, Family, FixKind, Region, Section};
 pub use schools::{School, Side};
 pub use steps::{Act, Power, Standing, Stands};

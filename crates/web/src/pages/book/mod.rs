@@ -1,6 +1,8 @@
 //! The machine's book: its page, what is written into its journal, the round, what is due as a
 //! calendar, labels, kinds of machines.
 
+mod book_view;
+pub mod commission;
 pub mod feed;
 pub mod kinds;
 pub mod label;

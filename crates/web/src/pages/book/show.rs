@@ -1,12 +1,8 @@
 //! A machine's page: its state, what is due, its parts, what was found, its cases, its journal.
 
-use super::open_book::{Floor, OpenBook};
-use super::view::{
-    DueLine, Line, PartLine, QuirkLine, ValuesLine, differences, due_line, journal_lines,
-    part_line, quirk_lines, uncalibrated, values_lines,
-};
-use crate::drawing::machine_map::{PartLink, svg};
-use crate::drawing::spot::Tally;
+use super::book_view::{BookView, book_view};
+use super::open_book::Floor;
+use super::view::{Line, journal_lines};
 use crate::page_error::PageError;
 use crate::pages::Page;
 use crate::pages::open_case::OpenMachine;
@@ -21,16 +17,13 @@ use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
 use suspect_core::case::Lock;
-use suspect_core::knowledge::parts::PARTS;
-use suspect_core::knowledge::{Knowledge, Region};
-use suspect_core::machine::{MachineEntry, MachineEvent, VALUES, build, good_file};
+use suspect_core::knowledge::Knowledge;
+use suspect_core::machine::{MachineEntry, MachineEvent, build, good_file};
 use suspect_core::profile::{FIELDS, MATERIAL};
-use suspect_core::shelf::Spool;
 use suspect_store::Uuid;
 use suspect_store::lists::CaseRow;
 use suspect_store::machines::Machine;
 use suspect_store::series::Which;
-use time::OffsetDateTime;
 
 /// Open cases on a page.
 const PER_PAGE: u64 = 25;
@@ -79,41 +72,8 @@ struct MachinePage {
     later: Option<String>,
     measured: Vec<Measured>,
     book: BookView,
-    log: Vec<Line>,
-    /// Parts of the journal: address, words, on show.
-    journal: Vec<(String, &'static str, bool)>,
-    older: Option<String>,
-    newer: Option<String>,
+    journal: JournalView,
     seq: u32,
-}
-
-/// What the book says.
-struct BookView {
-    drawing: String,
-    counter: Option<String>,
-    pace: Option<String>,
-    retired: Option<String>,
-    /// Tasks that are due, and soon due.
-    due: Vec<DueLine>,
-    /// All tasks of the machine.
-    upkeep: Vec<DueLine>,
-    parts: Vec<PartLine>,
-    /// Kind: name and address.
-    kind: Option<(String, String)>,
-    quirks: Vec<(&'static str, Vec<QuirkLine>)>,
-    quirks_open: usize,
-    values: Vec<ValuesLine>,
-    uncalibrated: String,
-    good: Option<(String, String)>,
-    differences: Vec<(String, String)>,
-    spools: Vec<(String, String)>,
-    write: String,
-    kept: String,
-    label: String,
-    /// What may be written down: parts, values.
-    can_fit: Vec<(&'static str, &'static str)>,
-    can_find: Vec<(&'static str, String)>,
-    materials: Vec<(&'static str, &'static str)>,
 }
 
 /// `GET /machines/{id}?page=…`
@@ -127,18 +87,8 @@ pub async fn show(
     let page = number("page").min(10_000u64);
     let of = query.get("of").cloned().unwrap_or_default();
     let at = number("journal").min(10_000) as usize;
-    let cases = state
-        .store
-        .open_cases_of(machine.id, page, PER_PAGE)
-        .await?;
     let log = state.store.machine_log(machine.id).await?;
-    // A stop comes first in the list: those of later pages hold nothing that the first one does
-    // not.
-    let first = match page {
-        0 => cases.clone(),
-        _ => state.store.open_cases_of(machine.id, 0, 1).await?,
-    };
-    let lock = lock_of(k, &machine, first.iter());
+    let cases = open_cases(&state, &machine, page).await?;
     let known = build(&machine.profile);
     let missing = FIELDS[..MATERIAL].iter();
     let missing = missing.filter(|f| known.named(f.id).is_none());
@@ -146,7 +96,6 @@ pub async fn show(
     let floor = Floor::read(&state).await?;
     let open = floor.open(k, machine.id)?;
     let book = book_view(&state, &open, floor.now).await?;
-    let (lines, older) = journal_lines(k, &log, &of, at);
     let view = MachinePage {
         id: machine.id,
         trials: series::links(&state, Which::Machine(machine.id)).await?,
@@ -161,7 +110,6 @@ pub async fn show(
             .map(|(f, v)| (f.plain.to_string(), v.plain.to_string()))
             .collect(),
         unknown: missing.map(|f| show::lower_first(f.plain)).collect(),
-        lock: lock.as_ref().map(|lock| locked(k, machine.id, lock)),
         out_of_service: machine.out_of_service.clone(),
         service_action: urls::in_machine(machine.id, "service"),
         edit_href: urls::in_machine(machine.id, "edit"),
@@ -170,23 +118,73 @@ pub async fn show(
         good_file: good(machine.id, &log),
         new_case: urls::new_case_on(machine.id),
         before: urls::before(machine.id),
-        earlier: (cases.len() as u64 == PER_PAGE).then(|| turn(machine.id, page + 1)),
-        later: (page > 0).then(|| turn(machine.id, page - 1)),
-        cases: cases
-            .iter()
-            .map(|c| case_line(k, &machine.name, c, lock.as_ref()))
-            .collect(),
+        lock: cases.lock,
+        earlier: cases.earlier,
+        later: cases.later,
+        cases: cases.lines,
         seq: log.last().map_or(0, |e| e.seq),
         measured: measured(machine.id, &log),
         book,
-        journal: parts_of_journal(machine.id, &of),
-        older: older.then(|| leaf(machine.id, &of, at + 1)),
-        newer: (at > 0).then(|| leaf(machine.id, &of, at - 1)),
-        log: lines,
+        journal: journal_view(k, machine.id, &log, (&of, at)),
         name: machine.name,
         model: machine.model,
     };
     Ok(Html(view.render()?))
+}
+
+/// Open cases of a machine on a page, and what locks it.
+struct OpenCases {
+    lines: Vec<CaseLine>,
+    lock: Option<(String, String)>,
+    earlier: Option<String>,
+    later: Option<String>,
+}
+
+async fn open_cases(
+    state: &AppState,
+    machine: &Machine,
+    page: u64,
+) -> Result<OpenCases, PageError> {
+    let (k, id) = (&state.knowledge, machine.id);
+    let cases = state.store.open_cases_of(id, page, PER_PAGE).await?;
+    // A stop comes first in the list: those of later pages hold nothing that the first one does
+    // not.
+    let first = match page {
+        0 => cases.clone(),
+        _ => state.store.open_cases_of(id, 0, 1).await?,
+    };
+    let lock = lock_of(k, machine, first.iter());
+    let line = |c: &CaseRow| case_line(k, &machine.name, c, lock.as_ref());
+    Ok(OpenCases {
+        lines: cases.iter().map(line).collect(),
+        earlier: (cases.len() as u64 == PER_PAGE).then(|| turn(id, page + 1)),
+        later: (page > 0).then(|| turn(id, page - 1)),
+        lock: lock.as_ref().map(|lock| locked(k, id, lock)),
+    })
+}
+
+/// A page of the journal.
+struct JournalView {
+    /// Its parts: address, words, on show.
+    parts: Vec<(String, &'static str, bool)>,
+    lines: Vec<Line>,
+    older: Option<String>,
+    newer: Option<String>,
+}
+
+fn journal_view(
+    k: &Knowledge,
+    machine: Uuid,
+    log: &[MachineEntry],
+    (of, page): (&str, usize),
+) -> JournalView {
+    let (lines, older) = journal_lines(k, log, of, page);
+    JournalView {
+        parts: parts_of_journal(machine, of),
+        lines,
+        older: older.then(|| leaf(machine, of, page + 1)),
+        newer: (page > 0).then(|| leaf(machine, of, page - 1)),
+    }
 }
 
 /// Another page of the machine's cases.
@@ -271,98 +269,4 @@ fn leaf(machine: Uuid, of: &str, page: usize) -> String {
         "{}#journal",
         urls::with(&urls::machine(machine), &parameters)
     )
-}
-
-async fn book_view(
-    state: &AppState,
-    open: &OpenBook<'_>,
-    now: OffsetDateTime,
-) -> Result<BookView, PageError> {
-    let k = &state.knowledge;
-    let (machine, book) = (&open.shelved.machine, &open.shelved.book);
-    let (workshop, _) = state.workshop().await?;
-    let mut due: Vec<DueLine> = open.due.iter().map(|d| due_line(d, now)).collect();
-    due.retain(|d| d.over || d.soon);
-    due.sort_by_key(|d| !d.over);
-    let quirks = quirk_lines(k, open, &workshop.currency);
-    let all = quirks.iter().flat_map(|(_, lines)| lines);
-    let good = book.good.as_ref().map(|good| {
-        let case = good.case.parse().ok().map(urls::case).unwrap_or_default();
-        (journal::with_note(&show::date(good.at), &good.note), case)
-    });
-    let spools = state.store.things::<Spool>().await?;
-    let here = spools
-        .iter()
-        .filter(|s| s.is.machine == machine.id.to_string());
-    let never = uncalibrated(open, now);
-    Ok(BookView {
-        drawing: drawing(open),
-        counter: book
-            .total()
-            .map(|h| format!("{}\u{a0}h", show::number(h.round()))),
-        pace: book
-            .hours_a_week()
-            .map(|h| format!("{}\u{a0}h a week", show::tenths(h))),
-        retired: book.retired.clone(),
-        due,
-        upkeep: open.due.iter().map(|d| due_line(d, now)).collect(),
-        parts: open.states.iter().map(part_line).collect(),
-        kind: open.kind.map(|k| (k.name.clone(), urls::kind(&k.id))),
-        quirks_open: all.filter(|q| q.open).count(),
-        quirks,
-        values: values_lines(open, now),
-        uncalibrated: never.join(", "),
-        good,
-        differences: differences(k, open),
-        spools: here.map(|s| (s.is.name(), urls::spool(s.id))).collect(),
-        write: urls::in_machine(machine.id, "journal"),
-        kept: urls::in_machine(machine.id, "kept"),
-        label: urls::in_machine(machine.id, "label"),
-        can_fit: can_fit(open),
-        can_find: VALUES
-            .iter()
-            .map(|v| {
-                (
-                    v.id,
-                    format!("{} {}", show::capital(v.number.plain), v.number.unit),
-                )
-            })
-            .collect(),
-        materials: FIELDS[MATERIAL]
-            .values
-            .iter()
-            .map(|v| (v.id, v.plain))
-            .collect(),
-    })
-}
-
-/// Parts that this machine has.
-fn can_fit(open: &OpenBook<'_>) -> Vec<(&'static str, &'static str)> {
-    let there = |id: &str| open.states.iter().any(|s| s.hours.part.id == id);
-    let parts = PARTS.iter().filter(|p| there(p.id));
-    parts.map(|p| (p.id, p.name)).collect()
-}
-
-/// The machine as it is built; what is due stands at its parts.
-fn drawing(open: &OpenBook<'_>) -> String {
-    let tally = |region: Region| Tally {
-        due: open
-            .due
-            .iter()
-            .filter(|d| d.task.region == region && d.now())
-            .count(),
-        ..Tally::default()
-    };
-    let link = |region: Region| PartLink {
-        region,
-        href: "#due".into(),
-        chosen: false,
-        tally: tally(region),
-    };
-    let there = |region: &Region| {
-        let wears = open.states.iter().any(|s| s.hours.part.region == *region);
-        wears || open.due.iter().any(|d| d.task.region == *region)
-    };
-    let links: Vec<PartLink> = Region::of_machine().filter(there).map(link).collect();
-    svg(&open.shelved.context, &links)
 }

@@ -58,6 +58,17 @@ pub(super) async fn keep(
     fields: &Fields,
     back: String,
 ) -> Answer {
+    append(state, machine, event, fields).await?;
+    Ok(Redirect::to(&back).into_response())
+}
+
+/// Writes an entry that stands on its own.
+pub(super) async fn append(
+    state: &AppState,
+    machine: &Machine,
+    event: &MachineEvent,
+    fields: &Fields,
+) -> Result<(), PageError> {
     let stamp = fields.stamp(state.now());
     let (k, id) = (&state.knowledge, machine.id);
     match state
@@ -67,7 +78,7 @@ pub(super) async fn keep(
     {
         Ok(()) => {
             state.ask_to_rebuild();
-            Ok(Redirect::to(&back).into_response())
+            Ok(())
         }
         Err(StoreError::Refused(refused)) => Err(PageError::Refused {
             message: told(&state.knowledge, &refused),
@@ -162,7 +173,7 @@ pub async fn kept(
         note: note.unwrap_or_default().to_string(),
     };
     let back = match (wrong, fields.get("back")) {
-        (Some(wrong), _) => urls::case(open(&state, &machine, wrong, &fields).await?),
+        (Some(wrong), _) => urls::case(open_case(&state, &machine, wrong, &fields).await?),
         (None, "round") => format!("{}#m-{}", urls::ROUND, machine.id),
         _ => format!("{}#due", urls::machine(machine.id)),
     };
@@ -171,7 +182,7 @@ pub async fn kept(
 
 /// A case on a machine that begins with what looked wrong. The page chose its identifier: sent
 /// twice, it is opened once.
-async fn open(
+pub(super) async fn open_case(
     state: &AppState,
     machine: &Machine,
     wrong: &Wrong,

@@ -12,5 +12,6 @@ pub mod note;
 pub mod picture;
 pub mod plan;
 pub mod retract;
+pub mod shortly;
 pub mod show;
 pub mod why;

@@ -7,6 +7,7 @@ use crate::pages::case::next_step::{
     NextKind, NextStep, OtherStep, Together, next_step, others, together,
 };
 use crate::pages::case::plan::{Outlook, outlook};
+use crate::pages::case::shortly::{self, ShortlyView};
 use crate::pages::case::{build, facts_line};
 use crate::pages::doing::stuck::{ChangeView, to_no_avail, why_words};
 use crate::pages::help::suggestions::{Hearsay, hearsay};
@@ -40,6 +41,8 @@ struct CasePage {
     closed: Option<Closed>,
     /// What changed in the machine's build that the case does not know.
     build_news: Vec<String>,
+    /// What was changed on the machine before the case began.
+    shortly: Option<ShortlyView>,
     out_of_service: Option<String>,
     stuck: Option<String>,
     resting: Option<String>,
@@ -157,6 +160,7 @@ pub async fn show(
     let page = page(&state, &case, &analysis, next);
     let page = CasePage {
         trials: series::links(&state, Which::Case(case.id)).await?,
+        shortly: shortly::view(&state, &case).await?,
         outlook,
         line_up,
         ledger,
@@ -197,6 +201,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         facts_line: facts_line::of(case),
         closed: closed(state, case),
         build_news: build::news(case),
+        shortly: None,
         out_of_service: case.machine.out_of_service.clone(),
         stuck: why_words(case, &analysis.line_up).filter(|_| open),
         resting: now.resting.clone().filter(|_| !now.resolved()),

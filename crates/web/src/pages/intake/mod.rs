@@ -9,6 +9,7 @@ pub mod answer;
 mod aside;
 mod carried;
 pub mod carry;
+pub mod found;
 pub mod height;
 pub mod hours;
 pub mod list;

@@ -1,6 +1,7 @@
 //! Spool, material, numbers with their windows, what can be carried over, what was tried before.
 
 use super::carried::{self, CarriedView, last_case};
+use super::found::{self, FoundView};
 use super::picker::{TriedRow, tried_row};
 use super::scene::Scene;
 use crate::form::{Errors, Fields};
@@ -11,6 +12,8 @@ use crate::words::{entry, outcome};
 use suspect_core::evidence::window_for;
 use suspect_core::profile::{FIELDS, Field, FieldId, HotEnd, MATERIAL, Value};
 use suspect_core::settings::NumberId;
+use suspect_core::shelf::Spool;
+use suspect_store::shelf::Thing;
 
 pub struct NumberRow {
     pub id: &'static str,
@@ -53,6 +56,10 @@ pub struct NumbersView {
     /// Fields of the machine's profile that are not known.
     pub profile: Vec<ProfileRow>,
     pub carried: Option<CarriedView>,
+    /// What was found for this machine and material.
+    pub found: Option<FoundView>,
+    /// Spools on the shelf, those on this machine first.
+    pub spools: Vec<String>,
     pub tried: Vec<String>,
     pub tried_row: TriedRow,
     pub errors: Errors,
@@ -94,10 +101,22 @@ pub async fn view(
         numbers: numbers.map(|n| number(scene, n, fields, errors)).collect(),
         profile: unknown.map(|(_, f)| profile(f, fields)).collect(),
         carried: last.and_then(|last| carried::view(&last, &last.kept.beyond(case))),
+        found: found::view(scene.state, scene.case).await?,
+        spools: spools(scene).await?,
         tried: tried.collect(),
         tried_row: tried_row(k, 0, fields),
         errors: errors.clone(),
     })
+}
+
+/// Spools on the shelf by label and name, those on the case's machine first.
+async fn spools(scene: &Scene<'_>) -> Result<Vec<String>, PageError> {
+    let machine = scene.case.machine.id.to_string();
+    let mut all = scene.state.store.things::<Spool>().await?;
+    all.retain(|s| !s.is.finished);
+    all.sort_by_key(|s| s.is.machine != machine);
+    let name = |s: &Thing<Spool>| format!("{} {}", show::spool_label(s.number), s.is.name());
+    Ok(all.iter().map(name).collect())
 }
 
 /// A number with its window for this material in this machine.

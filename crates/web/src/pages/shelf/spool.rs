@@ -1,6 +1,6 @@
 //! A spool: what is left, how it was dried and kept, where it is, its cases; its label.
 
-use super::spools::{keeping, label};
+use super::spools::keeping;
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::parts::label::{Label, render};
@@ -69,9 +69,12 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
     let (is, now) = (&spool.is, state.now());
     let machines = state.store.machines().await?;
     let name_of = |id: &str| machines.iter().find(|m| m.id.to_string() == id);
-    let cases = state.store.cases_with_spool(&label(spool.number)).await?;
+    let cases = state
+        .store
+        .cases_with_spool(&show::spool_label(spool.number))
+        .await?;
     let page = SpoolPage {
-        label: label(spool.number),
+        label: show::spool_label(spool.number),
         name: show::capital(&is.name()),
         left: show::grams(is.left_g),
         of: show::grams(is.net_g),
@@ -249,7 +252,7 @@ pub async fn print(
     render(
         &headers,
         Label {
-            title: label(spool.number),
+            title: show::spool_label(spool.number),
             lines,
             back: href.clone(),
             href,

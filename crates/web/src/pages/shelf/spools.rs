@@ -111,7 +111,7 @@ fn line(s: &Thing<Spool>, machines: &[Machine], now: OffsetDateTime) -> SpoolLin
         0.0
     };
     SpoolLine {
-        label: label(s.number),
+        label: show::spool_label(s.number),
         name: show::capital(&s.is.name()),
         href: urls::spool(s.id),
         left: show::grams(s.is.left_g),
@@ -130,11 +130,6 @@ fn line(s: &Thing<Spool>, machines: &[Machine], now: OffsetDateTime) -> SpoolLin
         machine: on.map(|m| (m.name.clone(), urls::machine(m.id))),
         finished: s.is.finished,
     }
-}
-
-/// "S-12".
-pub fn label(number: i64) -> String {
-    format!("S-{number}")
 }
 
 /// How a spool is kept, in words.

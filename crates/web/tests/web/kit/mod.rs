@@ -39,7 +39,7 @@ pub async fn workshop() -> Workshop {
         ("levelling", "probe"),
         ("board_age", "protected"),
     ];
-    let teal = described("Teal", "Barge 340", &profile);
+    let teal = described("Teal", "Skerry 300", &profile);
     let at = time::OffsetDateTime::UNIX_EPOCH;
     let added =
         w.db.store
