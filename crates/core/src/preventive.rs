@@ -16,6 +16,10 @@ const NAMED: usize = 3;
 const AT_START: f64 = 0.10;
 const PER_HOUR: f64 = 0.008;
 const AT_MOST: f64 = 0.6;
+/// The first guess is worth so many prints of a machine.
+const GUESS_PRINTS: f64 = 20.0;
+/// Hours of a usual print, for which the first guess is compared with what was counted.
+const USUAL_HOURS: f64 = 3.0;
 /// Minutes of a person that a failure costs beside the print itself: clearing up, finding out,
 /// starting again.
 const CLEARING_UP: f64 = 60.0;
@@ -27,6 +31,8 @@ pub struct Known<'a> {
     pub learned: Option<&'a Learned>,
     /// Causes recorded on this machine, one for each case.
     pub struck: &'a [CauseId],
+    /// Its own prints, where they are counted: cases, and prints.
+    pub own: Option<(f64, f64)>,
 }
 
 /// The job to be printed.
@@ -90,7 +96,7 @@ pub fn before(
     workshop: &Workshop,
 ) -> Before {
     let hours = job.hours.clamp(0.0, 1_000.0);
-    let chance = (AT_START + PER_HOUR * hours).min(AT_MOST);
+    let chance = chance(hours, known.own);
     let failure = CLEARING_UP
         + workshop.waiting.max(0.0) * hours * 60.0 / 2.0
         + workshop.minutes_for(workshop.money_for(job.grams));
@@ -125,6 +131,20 @@ pub fn before(
         risk: (without, risk.iter().sum()),
         failure,
     }
+}
+
+/// Chance that a print of so many hours fails: the first guess, moved by the machine's own prints.
+///
+/// # Formula
+/// guess(h) · (cases + 20·guess(3))/(prints + 20)/guess(3)
+fn chance(hours: f64, own: Option<(f64, f64)>) -> f64 {
+    let guess = |hours: f64| AT_START + PER_HOUR * hours;
+    let usual = guess(USUAL_HOURS);
+    let counted = own.filter(|(cases, prints)| *cases >= 0.0 && *prints >= *cases);
+    let moved = counted.map_or(1.0, |(cases, prints)| {
+        (cases + GUESS_PRINTS * usual) / (prints + GUESS_PRINTS) / usual
+    });
+    (guess(hours) * moved).min(AT_MOST)
 }
 
 /// What a look finds, as a chance, and the minutes it saves.

@@ -241,6 +241,23 @@ impl Store {
         all(rows)
     }
 
+    /// How many cases a machine had since a moment, closed or not.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn cases_of_since(
+        &self,
+        machine: Uuid,
+        since: OffsetDateTime,
+    ) -> Result<u64, StoreError> {
+        let _turn = self.gate.reader().await?;
+        Ok(case_summary::Entity::find()
+            .filter(case_summary::Column::MachineId.eq(machine))
+            .filter(case_summary::Column::OpenedAt.gte(since))
+            .count(&self.db)
+            .await?)
+    }
+
     /// Closed cases that ask, or will ask, whether their fix held, the longest waiting first. Those
     /// that asked too long ago are left out.
     ///

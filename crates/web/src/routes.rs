@@ -5,7 +5,7 @@ use crate::pages::bench::{
     hear, keep, live as trace_live, measure, photo, sheet, shelf, take, trace,
 };
 use crate::pages::case::{
-    build, clear, join, move_case, note, picture, plan, retract, shortly, show, why,
+    build, clear, join, move_case, note, picture, plan, retract, same_spool, shortly, show, why,
 };
 use crate::pages::doing::{check, fix, other, progress, proof, stop, struck, stuck, tag};
 use crate::pages::figures::show as figures;
@@ -112,7 +112,10 @@ fn floor() -> Router<AppState> {
             "/machines/{id}/devices",
             get(devices::show).post(devices::change),
         )
-        .route("/machines/{id}/before", get(before::show))
+        .route(
+            "/machines/{id}/before",
+            get(before::show).post(before::keep),
+        )
         .route("/workshop", get(workshop::show).post(workshop::set))
         .route("/me", post(me::set))
         .route("/me/nobody", post(me::nobody))
@@ -152,6 +155,7 @@ fn a_case() -> Router<AppState> {
         .route("/cases/{id}/join", get(join::form).post(join::join))
         .route("/cases/{id}/build", post(build::take_over))
         .route("/cases/{id}/shortly", post(shortly::take_over))
+        .route("/cases/{id}/follows-spool", post(same_spool::follows))
         .route("/cases/{id}/note", post(note::keep))
         .route("/cases/{id}/retract", post(retract::retract))
         .route("/cases/{id}/clear", post(clear::clear))

@@ -165,6 +165,8 @@ pub struct Book {
     pub carried: f64,
     /// Kilograms printed, as read last.
     pub kilograms: Option<f64>,
+    /// Prints when they were first read.
+    pub first_prints: Option<f64>,
     /// Prints, as read last.
     pub prints: Option<f64>,
     /// New parts, by part, in their order.
@@ -221,6 +223,7 @@ impl Book {
             } => {
                 self.kilograms = kilograms.or(self.kilograms);
                 self.prints = prints.or(self.prints);
+                self.first_prints = self.first_prints.or(*prints);
             }
             MachineEvent::Fitted { part, early, .. } => self.fit(part, entry.at, *early, ""),
             MachineEvent::Kept { task, wrong, note } => self.keep(entry, task, *wrong, note),
@@ -258,6 +261,13 @@ impl Book {
     /// Hours since the machine was new, as read last.
     pub fn total(&self) -> Option<f64> {
         self.readings.last().map(|r| r.total)
+    }
+
+    /// Prints since they were first counted.
+    pub fn counted_prints(&self) -> Option<f64> {
+        self.prints
+            .zip(self.first_prints)
+            .map(|(now, first)| (now - first).max(0.0))
     }
 
     /// What a setting was last changed to.

@@ -139,6 +139,7 @@ fn what_struck_a_machine_before_is_looked_at_before_it_prints_again() {
     causes[drag.at()].factor = 4.0;
     let learned = Learned::new(&K, causes, 3);
     let drags = Known {
+        own: None,
         learned: Some(&learned),
         struck: &[drag; 3],
     };

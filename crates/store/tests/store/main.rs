@@ -1,5 +1,6 @@
 //! The store on a real PostgreSQL.
 
+mod books;
 mod earlier;
 mod intake;
 mod kit;

@@ -12,6 +12,7 @@ pub mod note;
 pub mod picture;
 pub mod plan;
 pub mod retract;
+pub mod same_spool;
 pub mod shortly;
 pub mod show;
 pub mod why;

@@ -7,6 +7,7 @@ use crate::pages::case::next_step::{
     NextKind, NextStep, OtherStep, Together, next_step, others, together,
 };
 use crate::pages::case::plan::{Outlook, outlook};
+use crate::pages::case::same_spool::{self, SpoolNote};
 use crate::pages::case::shortly::{self, ShortlyView};
 use crate::pages::case::{build, facts_line};
 use crate::pages::doing::stuck::{ChangeView, to_no_avail, why_words};
@@ -43,6 +44,7 @@ struct CasePage {
     build_news: Vec<String>,
     /// What was changed on the machine before the case began.
     shortly: Option<ShortlyView>,
+    spool: Option<SpoolNote>,
     out_of_service: Option<String>,
     stuck: Option<String>,
     resting: Option<String>,
@@ -161,6 +163,7 @@ pub async fn show(
     let page = CasePage {
         trials: series::links(&state, Which::Case(case.id)).await?,
         shortly: shortly::view(&state, &case).await?,
+        spool: same_spool::view(&state, &case).await?,
         outlook,
         line_up,
         ledger,
@@ -202,6 +205,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         closed: closed(state, case),
         build_news: build::news(case),
         shortly: None,
+        spool: None,
         out_of_service: case.machine.out_of_service.clone(),
         stuck: why_words(case, &analysis.line_up).filter(|_| open),
         resting: now.resting.clone().filter(|_| !now.resolved()),

@@ -1,25 +1,31 @@
 //! Before a print: what is worth a look on this machine for this job.
 
+use crate::form::Fields;
 use crate::page_error::PageError;
-use crate::pages::Page;
 use crate::pages::open_case::OpenMachine;
 use crate::pages::parts::case_line::{CaseLine, case_line};
 use crate::pages::parts::link::Choice;
 use crate::pages::parts::work::{CautionView, cautions};
+use crate::pages::{Answer, Page};
 use crate::state::AppState;
-use crate::words::refusal;
+use crate::words::{journal, refusal};
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
-use axum::response::Html;
+use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
+use suspect_core::book::{Book, Looked, due};
 use suspect_core::knowledge::{CauseId, Knowledge};
-use suspect_core::machine::build;
+use suspect_core::machine::{MachineEvent, build};
 use suspect_core::preventive::{Job, Known, Look, before};
 use suspect_core::profile::{FIELDS, FieldId, MATERIAL};
 use suspect_core::settings::read_number;
+use suspect_core::shelf::Spool;
+use suspect_store::books::{Books, kind};
 use suspect_store::machines::Machine;
-use suspect_store::{Uuid, think};
+use suspect_store::shelf::Thing;
+use suspect_store::{StoreError, Uuid, think};
+use time::OffsetDateTime;
 
 /// A job as small as most, until one is told.
 const USUAL: Job = Job {
@@ -34,7 +40,11 @@ const MOST: Job = Job {
 };
 
 struct LookView {
-    n: usize,
+    id: String,
+    /// Ticked before on the same day.
+    ticked: bool,
+    /// Found not well.
+    wrong: bool,
     text: String,
     minutes: String,
     because: String,
@@ -62,6 +72,23 @@ struct BeforePage {
     /// Open cases of the machine: trouble that is not over.
     open: Vec<CaseLine>,
     locked: bool,
+    /// Who ticked last today, and when.
+    ticked_by: Option<String>,
+    /// Upkeep that is due: name and reason.
+    due: Vec<(String, String)>,
+    /// Spools on the machine against the job.
+    spools: Vec<SpoolLine>,
+    /// The machine's own prints were counted: words.
+    own: Option<String>,
+}
+
+/// A spool on the machine.
+struct SpoolLine {
+    name: String,
+    href: String,
+    left: String,
+    enough: bool,
+    dry_me: bool,
 }
 
 /// `GET /machines/{id}/before?material=…&hours=…&grams=…`
@@ -72,10 +99,17 @@ pub async fn show(
 ) -> Page {
     let k = &state.knowledge;
     let struck = struck(&state, &machine).await?;
+    let books = state.store.books().await?;
+    let book = &books
+        .of(machine.id)
+        .ok_or(PageError::NotFound("machine"))?
+        .book;
+    let own = own(&state, machine.id, book).await?;
     let learned = state.store.learned(k, machine.id, state.now()).await?;
     let known = Known {
         learned: learned.as_deref(),
         struck: &struck,
+        own,
     };
     let mut context = build(&machine.profile);
     let material = query.get("material").cloned().unwrap_or_default();
@@ -89,7 +123,7 @@ pub async fn show(
     let (job, error) = job(&query);
     let (workshop, _) = state.workshop().await?;
     let list = think(|| before(k, &context, known, job, &workshop)).await;
-    let looks = list.looks.iter().enumerate();
+    let ticks = ticks(book, state.now());
     let choices = FIELDS[MATERIAL].values.iter().map(|v| Choice {
         value: v.id.into(),
         label: v.plain.into(),
@@ -107,7 +141,22 @@ pub async fn show(
         hours: show::number(job.hours),
         grams: show::number(job.grams),
         error,
-        looks: looks.map(|(n, l)| look(k, n, l)).collect(),
+        looks: list.looks.iter().map(|l| look(k, l, ticks)).collect(),
+        ticked_by: ticks.map(|t| {
+            let by =
+                t.by.as_deref()
+                    .map_or(String::new(), |by| format!("{by}, "));
+            format!("{by}{}", show::clock(t.at))
+        }),
+        due: overdue(&state, &books, machine.id),
+        spools: spools(&state, machine.id, job.grams).await?,
+        own: own.map(|(cases, prints)| {
+            format!(
+                "{} prints and {} cases",
+                show::number(prints),
+                show::number(cases)
+            )
+        }),
         minutes: show::minutes(list.minutes.max(1.0)),
         risk_without: show::percent(list.risk.0),
         risk_with: show::percent(list.risk.1),
@@ -145,7 +194,92 @@ fn job(query: &BTreeMap<String, String>) -> (Job, Option<String>) {
     (job, error)
 }
 
-fn look(k: &Knowledge, n: usize, look: &Look) -> LookView {
+/// Cases and prints of the machine since its prints were first counted.
+async fn own(
+    state: &AppState,
+    machine: Uuid,
+    book: &Book,
+) -> Result<Option<(f64, f64)>, PageError> {
+    let (Some(prints), Some(since)) = (book.counted_prints(), book.begun) else {
+        return Ok(None);
+    };
+    let cases = state.store.cases_of_since(machine, since).await? as f64;
+    Ok((prints > 0.0).then_some((cases, prints)))
+}
+
+/// Ticks of today.
+fn ticks(book: &Book, now: OffsetDateTime) -> Option<&Looked> {
+    let looked = book.looked.as_ref()?;
+    (show::date(looked.at) == show::date(now)).then_some(looked)
+}
+
+/// Upkeep that is due on the machine.
+fn overdue(state: &AppState, books: &Books, machine: Uuid) -> Vec<(String, String)> {
+    let (k, now) = (&state.knowledge, state.now());
+    let Some(shelved) = books.of(machine) else {
+        return Vec::new();
+    };
+    let kind = kind(k, &shelved.machine.model);
+    let states = books.states(k, machine, now);
+    let all = due(k, &shelved.context, &shelved.book, kind, &states, now);
+    let over = all.iter().filter(|d| d.now());
+    over.map(|d| (d.task.name.clone(), journal::due_reason(&d.reason)))
+        .collect()
+}
+
+/// Spools on the machine, and whether one holds enough for the job.
+async fn spools(state: &AppState, machine: Uuid, grams: f64) -> Result<Vec<SpoolLine>, PageError> {
+    let (all, now) = (state.store.things::<Spool>().await?, state.now());
+    let here = machine.to_string();
+    let here = all.iter().filter(|s| s.is.machine == here);
+    let line = |s: &Thing<Spool>| SpoolLine {
+        name: format!("{} {}", show::spool_label(s.number), s.is.name()),
+        href: urls::spool(s.id),
+        left: show::grams(s.is.left_g),
+        enough: s.is.enough_for(grams),
+        dry_me: s.is.wants_drying(now),
+    };
+    Ok(here.map(line).collect())
+}
+
+/// `POST /machines/{id}/before`: looks that are well, or one that is not.
+pub async fn keep(
+    State(state): State<AppState>,
+    OpenMachine(machine): OpenMachine,
+    fields: Fields,
+) -> Answer {
+    let wrong: Vec<String> = fields
+        .given("wrong")
+        .map(str::to_string)
+        .into_iter()
+        .collect();
+    let seen = fields
+        .all("seen")
+        .filter(|id| !wrong.iter().any(|w| w == id));
+    let event = MachineEvent::LookedOver {
+        seen: seen.map(str::to_string).collect(),
+        wrong: wrong.clone(),
+    };
+    let (k, stamp) = (&state.knowledge, fields.stamp(state.now()));
+    let stored = state
+        .store
+        .append_to_machine(k, machine.id, None, &event, stamp);
+    let back = urls::before(machine.id);
+    match stored.await {
+        // What is not well is looked into before anything prints.
+        Ok(()) if !wrong.is_empty() => {
+            Ok(Redirect::to(&urls::new_case_on(machine.id)).into_response())
+        }
+        Ok(()) => Ok(Redirect::to(&back).into_response()),
+        Err(StoreError::Refused(refused)) => Err(PageError::Refused {
+            message: refusal::refusal(k, &refused),
+            back,
+        }),
+        Err(e) => Err(e.into()),
+    }
+}
+
+fn look(k: &Knowledge, look: &Look, ticks: Option<&Looked>) -> LookView {
     let precaution = &k.precautions[look.precaution];
     let because = look.because.iter().map(|(c, n): &(CauseId, usize)| {
         let name = show::lower_first(&k.cause(*c).name);
@@ -155,8 +289,12 @@ fn look(k: &Knowledge, n: usize, look: &Look) -> LookView {
             n => format!("{name} ({n} times here)"),
         }
     });
+    let told =
+        |of: fn(&Looked) -> &Vec<String>| ticks.is_some_and(|t| of(t).contains(&precaution.id));
     LookView {
-        n,
+        id: precaution.id.clone(),
+        ticked: told(|t| &t.seen),
+        wrong: told(|t| &t.wrong),
         text: precaution.text.clone(),
         minutes: seconds(precaution.minutes),
         because: because.collect::<Vec<_>>().join(", "),

@@ -1,0 +1,450 @@
+//! The machine's book by forms: journal, round, quirks, into service, before a print.
+
+use crate::kit::{Page, Workshop, described, workshop};
+use axum::http::StatusCode;
+use suspect_core::case::Event;
+use suspect_core::machine::MachineEvent;
+use suspect_store::Uuid;
+
+/// A machine of a kind that is known, beside the workshop's own.
+async fn heron(w: &Workshop) -> Uuid {
+    let id = Uuid::now_v7();
+    let profile = [
+        ("feed", "bowden"),
+        ("hotend", "lined"),
+        ("motion", "bed-slinger"),
+        ("levelling", "manual"),
+        ("carriage", "wheels"),
+        ("board_age", "protected"),
+    ];
+    let machine = described("Heron", "Skiff 240", &profile);
+    let at = time::OffsetDateTime::now_utc() - time::Duration::days(40);
+    let added = w.db.store.add_machine(&w.state.knowledge, id, &machine, at);
+    added.await.unwrap();
+    id
+}
+
+async fn written(w: &Workshop, machine: Uuid, fields: &[(&str, &str)]) -> Page {
+    w.post(&format!("/machines/{machine}/journal"), fields)
+        .await
+}
+
+async fn done(w: &Workshop, machine: Uuid, fields: &[(&str, &str)]) {
+    let page = written(w, machine, fields).await;
+    assert_eq!(page.status, StatusCode::SEE_OTHER, "{}", page.text);
+}
+
+#[tokio::test]
+async fn a_counter_that_runs_backwards_is_asked_about_and_hours_run_on() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    done(&w, heron, &[("say", "counter"), ("hours", "1500")]).await;
+    let back = written(&w, heron, &[("say", "counter"), ("hours", "12")]).await;
+    assert_eq!(back.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(back.text.contains("new counter"), "{}", back.text);
+    let new = [("say", "counter"), ("hours", "12"), ("restarted", "yes")];
+    done(&w, heron, &new).await;
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(page.text.contains("1512\u{a0}h printed"), "hours run on");
+    assert!(page.text.contains("New counter read: 12 h"));
+    // Its liner ran long over the usual life that its maker states.
+    assert!(page.text.contains("usual 600\u{a0}h"));
+    let odd = written(&w, heron, &[("say", "counter"), ("hours", "many")]).await;
+    assert_eq!(odd.status, StatusCode::UNPROCESSABLE_ENTITY);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn the_round_is_ticked_by_name_and_what_looked_wrong_opens_a_case() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    done(&w, heron, &[("say", "counter"), ("hours", "900")]).await;
+    let round = w.get("/round").await;
+    assert!(round.text.contains("Level of the bed") && round.text.contains("Heron"));
+    let kept = format!("/machines/{heron}/kept");
+    let tick = [
+        ("task", "level-by-hand"),
+        ("found", "fine"),
+        ("back", "round"),
+    ];
+    let ticked = w.post(&kept, &tick).await;
+    assert_eq!(ticked.status, StatusCode::SEE_OTHER, "{}", ticked.text);
+    // Somebody else ticks the same: both stand in the journal, nothing is lost.
+    assert_eq!(w.post(&kept, &tick).await.status, StatusCode::SEE_OTHER);
+    let round = w.get("/round").await;
+    assert!(round.text.contains("✓ Level of the bed"), "{}", round.text);
+    let log = w.db.store.machine_log(heron).await.unwrap();
+    let ticks = log
+        .iter()
+        .filter(|e| matches!(e.event, MachineEvent::Kept { .. }));
+    assert_eq!(ticks.count(), 2);
+    // A browned plug locks the machine.
+    let wrong = [("task", "plugs-and-cables"), ("found", "0")];
+    let case = w.post(&kept, &wrong).await.to.unwrap();
+    let page = w.get(&case).await;
+    assert!(
+        page.text.contains("Browned or smells burnt"),
+        "{}",
+        page.text
+    );
+    let held = w.get(&format!("/machines/{heron}")).await;
+    assert!(
+        held.text.contains("<strong>Locked.</strong>"),
+        "{}",
+        held.text
+    );
+    let unknown = w
+        .post(&kept, &[("task", "sing-to-it"), ("found", "fine")])
+        .await;
+    assert_eq!(unknown.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let feed = w.get("/round.ics").await;
+    assert!(feed.text.contains("SUMMARY:Heron: "), "{}", feed.text);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_quirk_and_a_worn_part_stand_in_the_ledger_until_mended() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    done(&w, heron, &[("say", "counter"), ("hours", "5")]).await;
+    done(&w, heron, &[("say", "counter"), ("hours", "1500")]).await;
+    let case = w
+        .post(
+            "/cases",
+            &[
+                ("machine", &heron.to_string()),
+                ("told", "missing layers now and then"),
+            ],
+        )
+        .await;
+    let case = case.to.unwrap();
+    let case = case.split(['?', '/']).nth(2).unwrap().to_string();
+    let observe = |finding: &str, state: &str| {
+        vec![
+            ("finding".to_string(), finding.to_string()),
+            ("state".into(), state.into()),
+        ]
+    };
+    let seq = w.get(&format!("/cases/{case}")).await.seq();
+    let mut fields = observe("missing-layers", "present");
+    fields.push(("seq".into(), seq));
+    let fields: Vec<(&str, &str)> = fields
+        .iter()
+        .map(|(a, b)| (a.as_str(), b.as_str()))
+        .collect();
+    let told = w.post(&format!("/cases/{case}/observe"), &fields).await;
+    assert_eq!(told.status, StatusCode::SEE_OTHER, "{}", told.text);
+    let ledger = w.get(&format!("/cases/{case}?suspect=liner-worn")).await;
+    assert!(
+        ledger.text.contains("liner in the hot end ran 1500\u{a0}h"),
+        "{}",
+        ledger.text
+    );
+    let springs = format!("/cases/{case}?suspect=tube-gap");
+    assert!(
+        w.get(&springs)
+            .await
+            .text
+            .contains("tube backs out of its coupler, not mended")
+    );
+    done(
+        &w,
+        heron,
+        &[("say", "quirk"), ("quirk", "tube-gap"), ("now", "done")],
+    )
+    .await;
+    assert!(!w.get(&springs).await.text.contains("not mended"));
+    // The book alone: neither wear nor quirks.
+    let off = [("learning", "off"), ("seq", "0")];
+    w.post(&format!("/machines/{heron}/learning"), &off).await;
+    let ledger = w.get(&format!("/cases/{case}?suspect=liner-worn")).await;
+    assert!(!ledger.text.contains("ran 1500"), "{}", ledger.text);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn nothing_heats_before_the_cold_answers_are_given() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let here = format!("/machines/{heron}/commission");
+    let early = w
+        .post(&here, &[("step", "first-heat"), ("found", "well")])
+        .await;
+    assert_eq!(
+        early.status,
+        StatusCode::UNPROCESSABLE_ENTITY,
+        "nobody said where it comes from"
+    );
+    let begun = w.post(&here, &[("history", "used")]).await;
+    assert_eq!(begun.status, StatusCode::SEE_OTHER);
+    let page = w.get(&here).await;
+    assert!(
+        !page.text.contains("Frame square"),
+        "that is for machines put together by hand"
+    );
+    let early = w
+        .post(&here, &[("step", "first-heat"), ("found", "well")])
+        .await;
+    assert!(early.text.contains("every cold step"), "{}", early.text);
+    for step in [
+        "runaway-protection",
+        "mains-and-plugs",
+        "heater-and-sensor",
+        "right-parts",
+        "transport",
+        "slide-by-hand",
+        "belts-and-screws",
+        "plate-in",
+    ] {
+        let page = w.post(&here, &[("step", step), ("found", "well")]).await;
+        assert_eq!(page.status, StatusCode::SEE_OTHER, "{step}: {}", page.text);
+    }
+    for step in [
+        "first-heat",
+        "level-warm",
+        "whole-plate",
+        "feed-and-flow",
+        "look-over-piece",
+        "good-print",
+    ] {
+        let page = w.post(&here, &[("step", step), ("found", "well")]).await;
+        assert_eq!(page.status, StatusCode::SEE_OTHER, "{step}: {}", page.text);
+    }
+    assert!(w.get(&here).await.text.contains("Heron is in service."));
+    let book = w.get(&format!("/machines/{heron}")).await;
+    assert!(
+        book.text.contains("first print in service"),
+        "its first known good"
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_board_without_protection_locks_the_machine_while_it_is_commissioned() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let here = format!("/machines/{heron}/commission");
+    w.post(&here, &[("history", "unknown")]).await;
+    w.post(&here, &[("step", "runaway-protection"), ("found", "wrong")])
+        .await;
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(
+        page.text.contains("<strong>Locked.</strong>"),
+        "{}",
+        page.text
+    );
+    let warm = w
+        .post(&here, &[("step", "level-warm"), ("found", "well")])
+        .await;
+    assert_eq!(warm.status, StatusCode::UNPROCESSABLE_ENTITY);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_case_that_begins_after_a_change_shows_it_and_takes_it_over() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let change = [
+        ("say", "changed"),
+        ("what", "setting"),
+        ("name", "Retraction"),
+        ("before", "5 mm"),
+        ("after_value", "4 mm"),
+    ];
+    done(&w, heron, &change).await;
+    let same = written(
+        &w,
+        heron,
+        &[
+            ("say", "changed"),
+            ("name", "Fan"),
+            ("before", "5"),
+            ("after_value", "5"),
+        ],
+    );
+    assert_eq!(same.await.status, StatusCode::UNPROCESSABLE_ENTITY);
+    let case = w
+        .post(
+            "/cases",
+            &[("machine", &heron.to_string()), ("told", "strings")],
+        )
+        .await;
+    let to = case.to.unwrap();
+    let case = format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap());
+    let page = w.get(&case).await;
+    assert!(
+        page.text.contains("Retraction 5 mm → 4 mm"),
+        "{}",
+        page.text
+    );
+    assert!(page.text.contains("It began with that"));
+    let taken = w
+        .post(&format!("{case}/shortly"), &[("seq", &page.seq())])
+        .await;
+    assert_eq!(taken.status, StatusCode::SEE_OTHER, "{}", taken.text);
+    let page = w.get(&case).await;
+    let id = case.trim_start_matches("/cases/").parse().unwrap();
+    let log = w.db.store.case_log(id).await.unwrap();
+    let told = |finding: &str, state: &str| {
+        log.iter().any(|e| {
+            matches!(&e.event, Event::Observed { finding: f, state: s, .. }
+            if f == finding && s == state)
+        })
+    };
+    assert!(told("onset", "after-a-change") && told("last-change", "settings"));
+    assert!(!page.text.contains("It began with that"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn values_found_are_taken_over_and_a_new_part_makes_them_stale() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    done(&w, heron, &[("say", "counter"), ("hours", "300")]).await;
+    let value = [
+        ("say", "calibrated"),
+        ("material", "petg"),
+        ("nozzle_mm", "0.4"),
+        ("value", "nozzle_c"),
+        ("amount", "242"),
+        ("piece", "a ladder"),
+    ];
+    done(&w, heron, &value).await;
+    let case = w
+        .post(
+            "/cases",
+            &[("machine", &heron.to_string()), ("told", "strings")],
+        )
+        .await;
+    let to = case.to.unwrap();
+    let case = format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap());
+    let seq = w.get(&case).await.seq();
+    let petg = [
+        ("seq", seq.as_str()),
+        ("title", "Strings"),
+        ("material", "petg"),
+    ];
+    let told = w.post(&format!("{case}/numbers"), &petg).await;
+    assert_eq!(told.status, StatusCode::SEE_OTHER, "{}", told.text);
+    let numbers = format!("{case}/intake?part=numbers");
+    let page = w.get(&numbers).await;
+    assert!(
+        page.text.contains("nozzle temperature 242 °C"),
+        "{}",
+        page.text
+    );
+    let taken = w
+        .post(&format!("{case}/values"), &[("seq", &page.seq())])
+        .await;
+    assert_eq!(taken.status, StatusCode::SEE_OTHER, "{}", taken.text);
+    let page = w.get(&numbers).await;
+    assert_eq!(page.attribute("#n-nozzle_c", "value"), "242");
+    done(
+        &w,
+        heron,
+        &[
+            ("say", "fitted"),
+            ("part", "nozzle"),
+            ("fitted_hours", "310"),
+        ],
+    )
+    .await;
+    let book = w.get(&format!("/machines/{heron}")).await;
+    assert!(book.text.contains("nozzle is newer"), "{}", book.text);
+    assert!(book.text.contains("Not calibrated yet:"));
+    let twice = written(
+        &w,
+        heron,
+        &[
+            ("say", "fitted"),
+            ("part", "nozzle"),
+            ("fitted_hours", "310"),
+        ],
+    );
+    assert!(twice.await.text.contains("same hours before"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn ticks_before_a_print_are_kept_and_the_machines_own_prints_count() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let before = format!("/machines/{heron}/before");
+    let page = w.get(&before).await;
+    let looks = page.values(".looks input[name=seen]");
+    assert!(!looks.is_empty(), "{}", page.text);
+    let kept = w.post(&before, &[("seen", looks[0].as_str())]).await;
+    assert_eq!(kept.status, StatusCode::SEE_OTHER, "{}", kept.text);
+    let page = w.get(&before).await;
+    assert!(page.text.contains("Ticked today by"), "{}", page.text);
+    let not = w.post(&before, &[("wrong", looks[0].as_str())]).await;
+    assert!(not.to.unwrap().starts_with("/cases/new"));
+    for prints in ["10", "400"] {
+        let hours = format!("{prints}0");
+        done(
+            &w,
+            heron,
+            &[("say", "counter"), ("hours", &hours), ("prints", prints)],
+        )
+        .await;
+    }
+    let calm = w.get(&before).await;
+    assert!(
+        calm.text.contains("390 prints and 0 cases"),
+        "{}",
+        calm.text
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_machine_for_parts_says_so_on_its_label_and_comes_back() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let service = format!("/machines/{heron}/service");
+    let parts = [("to", "parts"), ("reason", "Board burnt"), ("seq", "1")];
+    assert_eq!(w.post(&service, &parts).await.status, StatusCode::SEE_OTHER);
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(
+        page.text.contains("For parts, not working."),
+        "{}",
+        page.text
+    );
+    let label = w.get(&format!("/machines/{heron}/label")).await;
+    assert!(
+        label.text.contains("FOR PARTS, NOT WORKING. Board burnt"),
+        "{}",
+        label.text
+    );
+    assert!(
+        !w.get("/round").await.text.contains("Heron"),
+        "nobody goes round it"
+    );
+    let back = [("to", "in"), ("seq", "2")];
+    assert_eq!(w.post(&service, &back).await.status, StatusCode::SEE_OTHER);
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(!page.text.contains("For parts, not working."));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn the_journal_is_read_by_its_parts_and_turned_like_leaves() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    for n in 0..35 {
+        done(
+            &w,
+            heron,
+            &[("say", "noted"), ("text", &format!("Note number {n}"))],
+        )
+        .await;
+    }
+    done(&w, heron, &[("say", "counter"), ("hours", "40")]).await;
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(page.text.contains("Note number 34") && !page.text.contains("Note number 2<"));
+    let older = w.get(&format!("/machines/{heron}?journal=1")).await;
+    assert!(older.text.contains("Note number 2<"), "{}", older.text);
+    let parts = w.get(&format!("/machines/{heron}?of=parts")).await;
+    assert!(parts.text.contains("Counter read: 40 h") && !parts.text.contains("Note number"));
+    w.db.remove().await;
+}
