@@ -1,25 +1,19 @@
 //! The book of each machine: what its log says, summed up and kept beside it.
 
-use crate::entity::{machine, machine_book, machine_entry};
-use crate::machines::{Machine, entry};
-use crate::stamp::Stamp;
-use crate::{Store, StoreError, think, used_up};
-use sea_orm::{
-    ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction, DbBackend, EntityTrait,
-    QueryFilter, QueryOrder, Statement, TransactionTrait,
-};
+use crate::book_rows::{WAY, log, stale, write};
+use crate::entity::{machine, machine_book};
+use crate::machines::Machine;
+use crate::{Store, StoreError, think};
+use sea_orm::{ConnectionTrait, EntityTrait, QueryOrder, TransactionTrait};
 use std::collections::BTreeMap;
 use suspect_core::book::{Beside, Book, PartState, reasons, states};
 use suspect_core::knowledge::{Knowledge, MachineKind};
 use suspect_core::learning::learned::Reason;
-use suspect_core::machine::{MachineEntry, MachineEvent, build};
+use suspect_core::machine::build;
 use suspect_core::profile::Context;
 use suspect_core::text::look;
 use time::OffsetDateTime;
 use uuid::Uuid;
-
-/// The way of summing up: a new one has all books made anew.
-const WAY: &str = "1";
 
 /// A machine with its book.
 #[derive(Debug, Clone)]
@@ -128,26 +122,6 @@ impl Store {
     }
 }
 
-/// Machines whose book is missing or was made in another way.
-async fn stale(db: &impl ConnectionTrait) -> Result<Vec<Uuid>, StoreError> {
-    let sql = "SELECT m.id FROM machine m LEFT JOIN machine_book b ON b.machine_id = m.id
-        WHERE b.made IS DISTINCT FROM $1 ORDER BY m.id";
-    let sql = Statement::from_sql_and_values(DbBackend::Postgres, sql, [WAY.into()]);
-    let rows = db.query_all_raw(sql).await?;
-    rows.iter()
-        .map(|row| Ok(row.try_get_by_index(0)?))
-        .collect()
-}
-
-async fn log(db: &impl ConnectionTrait, machine: Uuid) -> Result<Vec<MachineEntry>, StoreError> {
-    let rows = machine_entry::Entity::find()
-        .filter(machine_entry::Column::MachineId.eq(machine))
-        .order_by_asc(machine_entry::Column::Seq)
-        .all(db)
-        .await?;
-    rows.into_iter().map(entry).collect()
-}
-
 /// All books on a connection or within a transaction; one that is missing is read from its log.
 pub(crate) async fn read(db: &impl ConnectionTrait) -> Result<Books, StoreError> {
     let machines = machine::Entity::find()
@@ -178,72 +152,4 @@ pub(crate) async fn read(db: &impl ConnectionTrait) -> Result<Books, StoreError>
         });
     }
     Ok(Books { all })
-}
-
-/// Writes the book of a machine whose log this is.
-async fn write(
-    db: &impl ConnectionTrait,
-    machine: Uuid,
-    log: &[MachineEntry],
-) -> Result<(), StoreError> {
-    let book = think(|| Book::of(log)).await;
-    let row = machine_book::ActiveModel {
-        machine_id: Set(machine),
-        made: Set(WAY.into()),
-        seq: Set(log.last().map_or(0, |e| e.seq as i32)),
-        book: Set(serde_json::to_value(&book).map_err(crate::error::unreadable)?),
-    };
-    let columns = [
-        machine_book::Column::Made,
-        machine_book::Column::Seq,
-        machine_book::Column::Book,
-    ];
-    let mut or_update = sea_orm::sea_query::OnConflict::column(machine_book::Column::MachineId);
-    or_update.update_columns(columns);
-    machine_book::Entity::insert(row)
-        .on_conflict(or_update)
-        .exec_without_returning(db)
-        .await?;
-    Ok(())
-}
-
-/// Brings the book of a machine up to its log after some events, and takes parts that were fitted
-/// off the stock. What moves suspects has the rows
-/// of its open cases made anew.
-pub(crate) async fn follow(
-    transaction: &DatabaseTransaction,
-    knowledge: &Knowledge,
-    machine: Uuid,
-    events: &[MachineEvent],
-    stamp: &Stamp,
-) -> Result<(), StoreError> {
-    used_up::parts(transaction, knowledge, machine, events, stamp).await?;
-    write(transaction, machine, &log(transaction, machine).await?).await?;
-    let moves = |event: &MachineEvent| {
-        matches!(
-            event,
-            MachineEvent::Counter { .. }
-                | MachineEvent::Fitted { .. }
-                | MachineEvent::Worked { .. }
-                | MachineEvent::Quirk { .. }
-                | MachineEvent::Described { .. }
-        )
-    };
-    match events.iter().any(moves) {
-        true => moved(transaction, machine).await,
-        false => Ok(()),
-    }
-}
-
-/// What a machine's book says of suspects changed: numbers read before are old, and so are the rows
-/// of its open cases.
-async fn moved(transaction: &DatabaseTransaction, machine: Uuid) -> Result<(), StoreError> {
-    let version = "UPDATE learned_state SET version = version + 1";
-    transaction.execute_unprepared(version).await?;
-    let mark = "UPDATE case_summary SET stamp = '' WHERE case_id IN (
-        SELECT case_id FROM case_summary WHERE status <> 'resolved' AND machine_id = $1
-        FOR UPDATE SKIP LOCKED)";
-    let mark = Statement::from_sql_and_values(DbBackend::Postgres, mark, [machine.into()]);
-    transaction.execute_raw(mark).await?;
-    Ok(())
 }

@@ -1,13 +1,14 @@
 //! What log, machines and projection share: rows locked, entries read, listeners told.
 
 use crate::StoreError;
-use crate::entity::{case_entry, machine};
+use crate::entity::{case_entry, machine, machine_entry as machine_log};
 use sea_orm::{
     ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait, QueryFilter, QueryOrder,
     QuerySelect,
 };
 use std::collections::BTreeMap;
 use suspect_core::case::{Entry, Event};
+use suspect_core::machine::MachineEntry;
 use uuid::Uuid;
 
 /// A machine's row, held until the transaction ends: whoever writes to one of its cases waits.
@@ -77,4 +78,14 @@ pub(crate) fn said_of_machine(events: &[Event]) -> BTreeMap<String, String> {
         _ => None,
     });
     said.flatten().collect()
+}
+
+/// An entry of a machine's log as its row has it.
+pub(crate) fn machine_entry(row: machine_log::Model) -> Result<MachineEntry, StoreError> {
+    Ok(MachineEntry {
+        seq: row.seq as u32,
+        at: row.at,
+        by: row.by,
+        event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
+    })
 }

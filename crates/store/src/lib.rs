@@ -16,12 +16,15 @@
 //!   helpers, what is learnt from closed cases
 //! - [`series`]: trial series, their logs and photos of pieces
 //! - [`books`]: what the logs of machines say, summed up; [`shelf`]: spools and stock
+//! - [`search`]: everything the workshop wrote, found by words
 //! - [`changes`]: what other processes stored
 //! - `start`: tables, demo and rows set up under locks, any number of processes at once
 //! - `gate`: turns at the database; `thinking`: turns at the processor
 //! - `migration`, `entity`: the tables; `error`: what may go wrong, without secrets
 #![warn(missing_docs)]
 
+mod beyond;
+mod book_rows;
 pub mod books;
 pub mod changes;
 mod entity;
@@ -34,6 +37,7 @@ pub mod lessons;
 pub mod lists;
 mod log;
 pub mod machines;
+mod meeting;
 mod migration;
 pub mod own_words;
 pub mod past;
@@ -41,6 +45,7 @@ pub mod pictures;
 pub mod print_files;
 mod projection;
 pub mod records;
+pub mod search;
 pub mod series;
 mod settings;
 pub mod shelf;

@@ -3,9 +3,10 @@
 use crate::entity::{case_entry, case_summary};
 use crate::entries::{lock_machine, read_log, tell, tell_machine};
 use crate::lessons::{self, Taught};
+use crate::meeting::{Meets, meets, repeats};
 use crate::projection::{self, find_lock};
 use crate::stamp::{self, Content, Stamp};
-use crate::{Store, StoreError, machines, records, settings, think, used_up};
+use crate::{Store, StoreError, beyond, records, settings, think};
 use sea_orm::{
     ActiveValue::Set, ConnectionTrait, DatabaseTransaction, EntityTrait, QuerySelect,
     TransactionTrait,
@@ -119,12 +120,10 @@ impl Store {
         }
         let since = news(&transaction, &log, expected, stamp, id).await?;
         let actual = head.last_seq as u32;
-        let moved_on = expected > actual || !since.is_empty();
-        if moved_on && stamp.touch.is_none() && repeats(&since, events) {
-            return Ok(actual);
-        }
-        if expected > actual || !(since.is_empty() || case::may_join(&since, events)) {
-            return conflict(&log, expected);
+        match meets(&since, expected > actual, events, stamp) {
+            Meets::Repeated => return Ok(actual),
+            Meets::Conflict => return conflict(&log, expected),
+            Meets::Joins => {}
         }
         let given = self.given(&transaction, knowledge, head.machine_id, lock, stamp);
         let placed = extend(knowledge, &log, given.await?, events, stamp).await?;
@@ -133,18 +132,11 @@ impl Store {
         stamp::keep(&transaction, stamp, content, actual + 1, last).await?;
         projection::update(&transaction, knowledge, id, &placed.summary, last).await?;
         let case = (id, head.machine_id, head.number);
-        beyond(
-            &transaction,
-            knowledge,
-            case,
-            (&log, &placed),
-            events,
-            stamp,
-        )
-        .await?;
+        let before = (&log[..], placed.spool.as_str());
+        beyond::write(&transaction, knowledge, case, before, events, stamp).await?;
+        records::keep_words(&transaction, id, &placed.taught.words).await?;
         let to = moves_to(events)?;
         let machine = to.unwrap_or(head.machine_id);
-        records::keep_words(&transaction, id, &placed.taught.words).await?;
         lessons::keep(&transaction, id, machine, placed.taught).await?;
         if let Some(to) = to {
             projection::move_to(&transaction, id, to).await?;
@@ -298,12 +290,6 @@ fn still_counts(log: &[Entry], expected: u32, written: (u32, u32)) -> Result<u32
     }
 }
 
-/// Without an identity only the log itself tells a repetition: the same events, directly behind
-/// what the writer knew, and nothing since.
-fn repeats(since: &[Entry], events: &[Event]) -> bool {
-    since.iter().map(|e| &e.event).eq(events)
-}
-
 fn conflict(log: &[Entry], expected: u32) -> Result<u32, StoreError> {
     Err(StoreError::Conflict {
         expected,
@@ -319,21 +305,6 @@ struct Placed {
     taught: Taught,
     /// The spool as the case names it.
     spool: String,
-}
-
-/// What is written beyond the case: its machine's log, and filament from its spool.
-async fn beyond(
-    transaction: &DatabaseTransaction,
-    knowledge: &Knowledge,
-    (case, machine, number): (Uuid, Uuid, i64),
-    (log, placed): (&[Entry], &Placed),
-    events: &[Event],
-    stamp: &Stamp,
-) -> Result<(), StoreError> {
-    let of = (case, log);
-    machines::told_by_case(transaction, knowledge, machine, of, events, stamp).await?;
-    let of = (placed.spool.as_str(), number);
-    used_up::filament(transaction, knowledge, of, events, stamp).await
 }
 
 /// What a case hangs on beside its log.

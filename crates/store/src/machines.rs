@@ -1,9 +1,9 @@
 //! Machines of the workshop: each a log of its own, and the row that says what it is now.
 
-use crate::entity::{machine, machine_entry, shelf};
-use crate::entries::{lock_machine, said_of_machine, tell_machine};
+use crate::entity::{machine, machine_entry as rows_of, shelf};
+use crate::entries::{lock_machine, machine_entry, said_of_machine, tell_machine};
 use crate::stamp::{self, Content, Stamp};
-use crate::{Store, StoreError, books};
+use crate::{Store, StoreError, book_rows};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction,
     EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, TransactionTrait,
@@ -136,7 +136,7 @@ impl Store {
         .insert(&transaction)
         .await?;
         write(&transaction, id, 1, &event, &stamp).await?;
-        books::follow(&transaction, knowledge, id, &[event], &stamp).await?;
+        book_rows::follow(&transaction, knowledge, id, &[event], &stamp).await?;
         stamp::keep(&transaction, &stamp, content, 1, 1).await?;
         Ok(transaction.commit().await?)
     }
@@ -206,7 +206,7 @@ impl Store {
         apply(&transaction, machine, event).await?;
         write(&transaction, machine, actual + 1, event, &stamp).await?;
         let events = std::slice::from_ref(event);
-        books::follow(&transaction, knowledge, machine, events, &stamp).await?;
+        book_rows::follow(&transaction, knowledge, machine, events, &stamp).await?;
         stamp::keep(&transaction, &stamp, content, actual + 1, actual + 1).await?;
         tell_machine(&transaction, machine, Uuid::nil()).await?;
         Ok(transaction.commit().await?)
@@ -317,7 +317,7 @@ pub(crate) async fn told_by_case(
     apply(transaction, id, &event).await?;
     let seq = log.last().map_or(0, |e| e.seq) + 1;
     write(transaction, id, seq, &event, stamp).await?;
-    books::follow(transaction, knowledge, id, &[event], stamp).await?;
+    book_rows::follow(transaction, knowledge, id, &[event], stamp).await?;
     tell_machine(transaction, id, Uuid::nil()).await
 }
 
@@ -342,7 +342,7 @@ async fn measured(
     for (seq, event) in (before + 1..).zip(&readings) {
         write(transaction, id, seq, event, stamp).await?;
     }
-    books::follow(transaction, knowledge, id, &readings, stamp).await?;
+    book_rows::follow(transaction, knowledge, id, &readings, stamp).await?;
     tell_machine(transaction, id, Uuid::nil()).await
 }
 
@@ -353,7 +353,7 @@ async fn write(
     event: &MachineEvent,
     stamp: &Stamp,
 ) -> Result<(), StoreError> {
-    let row = machine_entry::ActiveModel {
+    let row = rows_of::ActiveModel {
         machine_id: Set(machine),
         seq: Set(seq as i32),
         at: Set(stamp.at),
@@ -365,20 +365,10 @@ async fn write(
 }
 
 async fn read(db: &impl ConnectionTrait, machine: Uuid) -> Result<Vec<MachineEntry>, StoreError> {
-    let rows = machine_entry::Entity::find()
-        .filter(machine_entry::Column::MachineId.eq(machine))
-        .order_by_asc(machine_entry::Column::Seq)
+    let rows = rows_of::Entity::find()
+        .filter(rows_of::Column::MachineId.eq(machine))
+        .order_by_asc(rows_of::Column::Seq)
         .all(db)
         .await?;
-    rows.into_iter().map(entry).collect()
-}
-
-/// An entry as its row has it.
-pub(crate) fn entry(row: machine_entry::Model) -> Result<MachineEntry, StoreError> {
-    Ok(MachineEntry {
-        seq: row.seq as u32,
-        at: row.at,
-        by: row.by,
-        event: serde_json::from_value(row.event).map_err(crate::error::unreadable)?,
-    })
+    rows.into_iter().map(machine_entry).collect()
 }

@@ -132,6 +132,7 @@ fn books() -> Router<AppState> {
             "/machines/{id}/commission",
             get(book::commission::show).post(book::commission::answer),
         )
+        .route("/machines/{id}/retire", get(book::retire::show))
         .route("/machines/{id}/label", get(book::label::show))
         .route("/round", get(book::round::show))
         .route("/round.ics", get(book::feed::feed))

@@ -82,6 +82,48 @@ fn stamp(at: OffsetDateTime, who: u64, touch: u64) -> Stamp {
 /// stored.
 pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) -> Result<usize> {
     let scenario: Scenario = toml::from_str(SCENARIO)?;
+    let (machines, mut journals) = load_machines(store, knowledge, &scenario).await?;
+    let begun = OffsetDateTime::parse("2026-11-20T17:10:00Z", &Rfc3339)?;
+    if let Some((machine, _)) = machines.get("Grebe") {
+        series::load(store, *machine, begun).await?;
+    }
+    let mut loaded = 0;
+    let mut drawn = BTreeMap::new();
+    // Case by case: a case that locks its machine comes after all that is still to be done on it.
+    for (n, case) in scenario.case.iter().enumerate() {
+        let machine = machines
+            .get(&case.machine)
+            .with_context(|| format!("no machine {}", case.machine))?;
+        // A case finds the journal of its machine as it then was.
+        if let Some(journal) = journals.get_mut(&case.machine) {
+            let opened = OffsetDateTime::parse(&case.opened, &Rfc3339)?;
+            journal.write(store, knowledge, opened).await?;
+        }
+        for copy in 0..copies {
+            let salt = (copy * scenario.case.len() + n) as u64;
+            load_case(store, knowledge, case, machine, salt, &mut drawn)
+                .await
+                .with_context(|| format!("demo case \"{}\"", case.title))?;
+            loaded += 1;
+        }
+    }
+    for journal in journals.values_mut() {
+        journal.write(store, knowledge, END).await?;
+    }
+    let ids = machines.iter().map(|(name, (id, _))| (name.clone(), *id));
+    shelf::load(store, knowledge, &scenario, &ids.collect()).await?;
+    Ok(loaded)
+}
+
+/// Machines of the demo by name.
+type Machines = BTreeMap<String, (Uuid, Described)>;
+
+/// Adds the machines; what of their journals is still to be written is left for later.
+async fn load_machines(
+    store: &Store,
+    knowledge: &Knowledge,
+    scenario: &Scenario,
+) -> Result<(Machines, BTreeMap<String, Pending>)> {
     let (mut machines, mut journals) = (BTreeMap::new(), BTreeMap::new());
     for (n, demo) in scenario.machine.iter().enumerate() {
         let at = OffsetDateTime::parse("2025-11-24T09:00:00Z", &Rfc3339)?;
@@ -117,36 +159,7 @@ pub async fn load_copies(store: &Store, knowledge: &Knowledge, copies: usize) ->
         }
         machines.insert(demo.name.clone(), (machine_id, machine));
     }
-    let begun = OffsetDateTime::parse("2026-11-20T17:10:00Z", &Rfc3339)?;
-    if let Some((machine, _)) = machines.get("Grebe") {
-        series::load(store, *machine, begun).await?;
-    }
-    let mut loaded = 0;
-    let mut drawn = BTreeMap::new();
-    // Case by case: a case that locks its machine comes after all that is still to be done on it.
-    for (n, case) in scenario.case.iter().enumerate() {
-        let machine = machines
-            .get(&case.machine)
-            .with_context(|| format!("no machine {}", case.machine))?;
-        // A case finds the journal of its machine as it then was.
-        if let Some(journal) = journals.get_mut(&case.machine) {
-            let opened = OffsetDateTime::parse(&case.opened, &Rfc3339)?;
-            journal.write(store, knowledge, opened).await?;
-        }
-        for copy in 0..copies {
-            let salt = (copy * scenario.case.len() + n) as u64;
-            load_case(store, knowledge, case, machine, salt, &mut drawn)
-                .await
-                .with_context(|| format!("demo case \"{}\"", case.title))?;
-            loaded += 1;
-        }
-    }
-    for journal in journals.values_mut() {
-        journal.write(store, knowledge, END).await?;
-    }
-    let ids = machines.iter().map(|(name, (id, _))| (name.clone(), *id));
-    shelf::load(store, knowledge, &scenario, &ids.collect()).await?;
-    Ok(loaded)
+    Ok((machines, journals))
 }
 
 /// Pictures drawn so far: many cases may show the same.

@@ -128,9 +128,6 @@ pub(super) fn accept(
     log: &[MachineEntry],
     event: &MachineEvent,
 ) -> Result<(), Refusal> {
-    let optional = |field: &str, text: &str, longest| {
-        text::optional(text, longest).map_err(|e| Refusal::invalid(field, e))
-    };
     match event {
         MachineEvent::Counter {
             kilograms, prints, ..
@@ -147,19 +144,7 @@ pub(super) fn accept(
             }
             optional("note", note, text::LONGEST_TEXT)
         }
-        MachineEvent::Changed(change) => {
-            text::words(&change.name, text::LONGEST_NAME)
-                .map_err(|e| Refusal::invalid("name", e))?;
-            optional("after", &change.after, text::LONGEST_NAME)?;
-            if text::is_blank(&change.after) {
-                return Err(Refusal::invalid("after", text::TextProblem::Missing));
-            }
-            optional("before", &change.before, text::LONGEST_NAME)?;
-            match change.before == change.after {
-                true => Err(Refusal::invalid("after", Problem::SameAsBefore)),
-                false => Ok(()),
-            }
-        }
+        MachineEvent::Changed(change) => changed(change),
         MachineEvent::Good { note, .. } | MachineEvent::Quirk { note, .. } => {
             optional("note", note, text::LONGEST_TEXT)
         }
@@ -171,17 +156,7 @@ pub(super) fn accept(
             }
             optional("note", note, text::LONGEST_TEXT)
         }
-        MachineEvent::LookedOver { seen, wrong } => {
-            let known = knowledge.precautions.iter().map(|p| p.id.as_str());
-            let odd = |id: &&String| !known.clone().any(|k| k == id.as_str());
-            match seen.iter().chain(wrong).find(odd) {
-                None => Ok(()),
-                Some(odd) => {
-                    let problem = Problem::unknown("look", odd, known);
-                    Err(Refusal::invalid("look", problem))
-                }
-            }
-        }
+        MachineEvent::LookedOver { seen, wrong } => looked(knowledge, seen.iter().chain(wrong)),
         MachineEvent::Calibrated(calibration) => calibrated(calibration),
         MachineEvent::Noted { text } => {
             text::words(text, text::LONGEST_TEXT).map_err(|e| Refusal::invalid("text", e))
@@ -191,6 +166,39 @@ pub(super) fn accept(
         }
         MachineEvent::Fitted { part, hours, .. } => fitted_once(log, part, *hours),
         _ => Ok(()),
+    }
+}
+
+fn optional(field: &str, text: &str, longest: usize) -> Result<(), Refusal> {
+    text::optional(text, longest).map_err(|e| Refusal::invalid(field, e))
+}
+
+/// A change with a name and a value that is another than before.
+fn changed(change: &Change) -> Result<(), Refusal> {
+    text::words(&change.name, text::LONGEST_NAME).map_err(|e| Refusal::invalid("name", e))?;
+    optional("after", &change.after, text::LONGEST_NAME)?;
+    if text::is_blank(&change.after) {
+        return Err(Refusal::invalid("after", text::TextProblem::Missing));
+    }
+    optional("before", &change.before, text::LONGEST_NAME)?;
+    match change.before == change.after {
+        true => Err(Refusal::invalid("after", Problem::SameAsBefore)),
+        false => Ok(()),
+    }
+}
+
+/// Looks before a print that the knowledge has.
+fn looked<'a>(
+    knowledge: &Knowledge,
+    mut looks: impl Iterator<Item = &'a String>,
+) -> Result<(), Refusal> {
+    let known = knowledge.precautions.iter().map(|p| p.id.as_str());
+    match looks.find(|id| !known.clone().any(|k| k == id.as_str())) {
+        None => Ok(()),
+        Some(odd) => {
+            let problem = Problem::unknown("look", odd, known);
+            Err(Refusal::invalid("look", problem))
+        }
     }
 }
 

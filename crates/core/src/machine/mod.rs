@@ -89,30 +89,18 @@ pub fn accept(
     event: &MachineEvent,
 ) -> Result<(), Refusal> {
     if let Some(hours) = event.hours() {
-        counted(
-            log,
-            hours,
-            matches!(
-                event,
-                MachineEvent::Counter {
-                    restarted: true,
-                    ..
-                }
-            ),
-        )?;
+        let restarted = matches!(
+            event,
+            MachineEvent::Counter {
+                restarted: true,
+                ..
+            }
+        );
+        counted(log, hours, restarted)?;
     }
     journal::accept(knowledge, log, event)?;
     match event {
-        MachineEvent::Fitted { part, .. } => {
-            let context = now.map(|(m, _)| build(&m.profile)).unwrap_or_default();
-            match PARTS.iter().any(|p| p.id == part && has(&context, p)) {
-                true => Ok(()),
-                false => {
-                    let problem = Problem::NoPartOfMachine(short(part));
-                    Err(Refusal::invalid("part", problem))
-                }
-            }
-        }
+        MachineEvent::Fitted { part, .. } => part_there(now.map(|(m, _)| m), part),
         MachineEvent::Described { machine, lifts } => {
             described(machine)?;
             lifted(knowledge, now.map(|(m, _)| m), machine, lifts.as_ref())
@@ -135,13 +123,7 @@ pub fn accept(
         MachineEvent::Filed { name, .. } => {
             text::optional(name, text::LONGEST_NAME).map_err(|e| Refusal::invalid("name", e))
         }
-        MachineEvent::Reached { device, address } => {
-            if !DEVICES.contains(&device.as_str()) {
-                let problem = Problem::unknown("device", device, DEVICES);
-                return Err(Refusal::invalid("device", problem));
-            }
-            text::optional(address, text::LONGEST_NAME).map_err(|e| Refusal::invalid(device, e))
-        }
+        MachineEvent::Reached { device, address } => reached(device, address),
         MachineEvent::Retired { .. } => match now {
             Some((_, true)) if retired(log).is_some() => Err(NotNow::OutOfService.into()),
             _ => Ok(()),
@@ -153,6 +135,27 @@ pub fn accept(
         // What the journal looked at before.
         _ => Ok(()),
     }
+}
+
+/// The machine has such a part.
+fn part_there(machine: Option<&Described>, part: &str) -> Result<(), Refusal> {
+    let context = machine.map(|m| build(&m.profile)).unwrap_or_default();
+    match PARTS.iter().any(|p| p.id == part && has(&context, p)) {
+        true => Ok(()),
+        false => {
+            let problem = Problem::NoPartOfMachine(short(part));
+            Err(Refusal::invalid("part", problem))
+        }
+    }
+}
+
+/// A device that may be asked, at an address.
+fn reached(device: &str, address: &str) -> Result<(), Refusal> {
+    if !DEVICES.contains(&device) {
+        let problem = Problem::unknown("device", device, DEVICES);
+        return Err(Refusal::invalid("device", problem));
+    }
+    text::optional(address, text::LONGEST_NAME).map_err(|e| Refusal::invalid(device, e))
 }
 
 /// A test piece that was read: its spool in words, grades that are some.

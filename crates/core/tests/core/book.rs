@@ -3,25 +3,22 @@
 use proptest::prelude::*;
 use std::sync::LazyLock;
 use suspect_core::book::{
-    Book, Reason, Stale, due, found, hours, reasons, since_good, states, told_by_case,
+    Book, Reason, Stale, due, found, hours, since_good, states, told_by_case,
 };
 use suspect_core::case::{Entry, Event, Outcome};
-use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{Knowledge, MachineKind};
-use suspect_core::learning::Learned;
 use suspect_core::machine::{
-    Calibration, Change, Changing, Described, MachineEntry, MachineEvent, QuirkNow, accept, build,
+    Calibration, Change, Changing, Described, MachineEntry, MachineEvent, accept, build,
 };
 use suspect_core::profile::Context;
-use suspect_core::ranking::rank;
 use time::macros::datetime;
 use time::{Duration, OffsetDateTime};
 
-static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
-const BEGUN: OffsetDateTime = datetime!(2026-01-01 09:00 UTC);
+pub static K: LazyLock<Knowledge> = LazyLock::new(Knowledge::shipped);
+pub const BEGUN: OffsetDateTime = datetime!(2026-01-01 09:00 UTC);
 
 /// A log from events with the day of each.
-fn log(told: impl IntoIterator<Item = (i64, MachineEvent)>) -> Vec<MachineEntry> {
+pub fn log(told: impl IntoIterator<Item = (i64, MachineEvent)>) -> Vec<MachineEntry> {
     let entry = |(seq, (day, event)): (u32, (i64, MachineEvent))| MachineEntry {
         seq,
         at: BEGUN + Duration::days(day),
@@ -52,7 +49,7 @@ fn restarted(hours: f64) -> MachineEvent {
     }
 }
 
-fn skiff() -> (&'static MachineKind, Context) {
+pub fn skiff() -> (&'static MachineKind, Context) {
     let kind = K
         .machine_kinds
         .iter()
@@ -262,92 +259,6 @@ fn a_part_is_looked_at_when_it_may_be_worn_and_a_sound_look_puts_it_off() {
     );
     late.push((9, kept("liner-end", false)));
     assert!(!task_of(&Book::of(&log(late)), "liner-end", now).1);
-}
-
-/// The book's number against that of a machine of the made-up kind.
-fn moved(told: impl IntoIterator<Item = (i64, MachineEvent)>, cause: &str) -> f64 {
-    let (kind, context) = skiff();
-    let book = Book::of(&log(told));
-    let now = BEGUN + Duration::days(20);
-    let states = states(("Skiff 240", &context, &book), Some(kind), &[], now);
-    let reasons = reasons(&K, &states, Some(kind), &book);
-    let learned = Learned::default().with_reasons(&K, reasons);
-    learned.factor(K.cause_id(cause).unwrap())
-}
-
-#[test]
-fn a_worn_part_makes_its_cause_likelier_and_hours_read_long_ago_say_nothing() {
-    let run = |day: i64, hours: f64| {
-        [
-            (0, MachineEvent::counter(1.0)),
-            (day, MachineEvent::counter(hours)),
-        ]
-    };
-    let (fresh, worn) = (
-        moved(run(15, 60.0), "liner-worn"),
-        moved(run(15, 1500.0), "liner-worn"),
-    );
-    assert!(fresh < 0.5 && worn > 1.2, "{fresh} {worn}");
-    let (_, context) = skiff();
-    let book = Book::of(&log(run(15, 1500.0)));
-    let later = BEGUN + Duration::days(60);
-    let states = states(("Skiff 240", &context, &book), None, &[], later);
-    assert!(states.iter().all(|s| s.factor == 1.0));
-}
-
-#[test]
-fn a_quirk_raises_its_suspects_until_it_is_mended_and_never_decides() {
-    let said = |now| MachineEvent::Quirk {
-        quirk: "soft-bed-springs".into(),
-        now,
-        note: String::new(),
-    };
-    assert_eq!(moved([], "bed-springs-weak"), 2.5);
-    assert_eq!(
-        moved([(1, said(QuirkNow::Postponed))], "bed-springs-weak"),
-        2.5
-    );
-    assert_eq!(moved([(1, said(QuirkNow::Done))], "bed-springs-weak"), 1.0);
-    assert_eq!(
-        moved([(1, said(QuirkNow::NotNeeded))], "bed-springs-weak"),
-        1.0
-    );
-    for kind in &K.machine_kinds {
-        assert!(kind.quirks.len() >= 8, "{}", kind.name);
-    }
-}
-
-#[test]
-fn the_ranking_reads_the_book_and_says_by_how_much() {
-    let (kind, context) = skiff();
-    let told = [
-        (0, MachineEvent::counter(1.0)),
-        (15, MachineEvent::counter(1500.0)),
-    ];
-    let book = Book::of(&log(told));
-    let states = states(
-        ("Skiff 240", &context, &book),
-        Some(kind),
-        &[],
-        BEGUN + Duration::days(16),
-    );
-    let reasons = reasons(&K, &states, Some(kind), &book);
-    let learned = Learned::default().with_reasons(&K, reasons);
-    let mut facts = Facts {
-        context,
-        ..Facts::default()
-    };
-    let liner = K.cause_id("liner-worn").unwrap();
-    let line = |facts: &Facts| {
-        let lines = rank(&K, facts).causes;
-        lines.into_iter().find(|l| l.cause == liner).unwrap()
-    };
-    let plain = line(&facts);
-    facts.learned = Some(std::sync::Arc::new(learned));
-    let with = line(&facts);
-    assert!(with.prior_alone > plain.prior_alone);
-    let decibans = 10.0 * (with.prior_alone / plain.prior_alone).log10();
-    assert!((with.learned.unwrap() - decibans).abs() < 1e-9);
 }
 
 #[test]

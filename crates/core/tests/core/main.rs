@@ -5,6 +5,7 @@ mod bench;
 mod bench_any;
 mod bench_signals;
 mod book;
+mod book_suspects;
 mod case_log;
 mod cases;
 mod claims;

@@ -5,7 +5,7 @@ use crate::entity::{
     case_entry, case_summary, help_link, machine, machine_entry, picture, print_file,
     print_file_piece, workshop_entry,
 };
-use crate::machines::{self, Machine};
+use crate::machines::Machine;
 use crate::{Store, StoreError, entries};
 use sea_orm::{
     AccessMode, ColumnTrait, ConnectionTrait, DatabaseTransaction, EntityTrait, IsolationLevel,
@@ -108,7 +108,7 @@ impl Snapshot {
         let mut logs: BTreeMap<Uuid, Vec<MachineEntry>> = BTreeMap::new();
         for row in told {
             let log = logs.entry(row.machine_id).or_default();
-            log.push(machines::entry(row)?);
+            log.push(entries::machine_entry(row)?);
         }
         let with_log = |row: machine::Model| {
             let log = logs.remove(&row.id).unwrap_or_default();

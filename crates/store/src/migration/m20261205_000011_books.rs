@@ -37,11 +37,15 @@ const UP: &str = "
         FOR EACH ROW EXECUTE FUNCTION shelf_entry_is_append_only();
     CREATE TRIGGER shelf_entry_not_emptied BEFORE TRUNCATE ON shelf_entry
         FOR EACH STATEMENT EXECUTE FUNCTION shelf_entry_is_append_only();
+    CREATE INDEX machine_entry_found ON machine_entry
+        USING gin (to_tsvector('english', event));
+    CREATE INDEX shelf_entry_found ON shelf_entry USING gin (to_tsvector('english', event));
     CREATE INDEX case_entry_spool ON case_entry ((event->>'spool') text_pattern_ops)
         WHERE event->>'spool' <> '';";
 
 const DOWN: &str = "
     DROP INDEX case_entry_spool;
+    DROP INDEX machine_entry_found;
     DROP TABLE shelf_entry;
     DROP FUNCTION shelf_entry_is_append_only();
     DROP TABLE shelf;

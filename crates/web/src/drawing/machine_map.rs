@@ -3,7 +3,6 @@
 
 use super::sign::Pen;
 use super::spot::{Spot, Tally};
-use crate::words::region;
 use suspect_core::knowledge::Region;
 use suspect_core::profile::{Context, FieldId};
 
@@ -15,6 +14,7 @@ const MARGIN: f64 = 56.0;
 /// One part as the page knows it.
 pub struct PartLink {
     pub region: Region,
+    pub name: &'static str,
     pub href: String,
     pub chosen: bool,
     pub tally: Tally,
@@ -34,7 +34,7 @@ pub fn svg(context: &Context, parts: &[PartLink]) -> String {
     for part in parts {
         let (label, target, touch) = shape.place(part.region);
         let spot = Spot {
-            name: region::title(part.region),
+            name: part.name,
             href: part.href.clone(),
             chosen: part.chosen,
             tally: part.tally,

@@ -46,6 +46,13 @@ pub fn part_of(event: &MachineEvent) -> &'static str {
 /// An entry of the journal in words; none where it is of another kind.
 pub fn line(k: &Knowledge, event: &MachineEvent) -> Option<String> {
     Some(match event {
+        MachineEvent::Counter {
+            hours,
+            kilograms,
+            prints,
+            restarted,
+        } => counter(*hours, *kilograms, *prints, *restarted),
+        MachineEvent::Fitted { part, hours, early } => fitted(part, *hours, *early),
         MachineEvent::Kept { task, wrong, note } => kept(k, task, *wrong, note),
         MachineEvent::Changed(change) => change_words(k, change),
         MachineEvent::Worked {
@@ -75,6 +82,20 @@ pub fn line(k: &Knowledge, event: &MachineEvent) -> Option<String> {
         MachineEvent::LookedOver { seen, wrong } => looked_over(k, seen, wrong),
         _ => return None,
     })
+}
+
+/// "Fitted new at 320 h: nozzle".
+fn fitted(id: &str, hours: f64, early: bool) -> String {
+    format!(
+        "Fitted new at {} h: {}{}",
+        show::number(hours),
+        show::lower_first(part(id).map_or(id, |p| p.name)),
+        if early {
+            " (the old one was sound)"
+        } else {
+            ""
+        }
+    )
 }
 
 /// Where a machine comes from.

@@ -3,7 +3,6 @@
 use crate::show;
 use crate::words::{journal, reading};
 use suspect_core::knowledge::Knowledge;
-use suspect_core::knowledge::parts::PARTS;
 use suspect_core::machine::{Described, MachineEvent, build};
 use suspect_core::profile::{Context, FIELDS, FieldId};
 use suspect_core::series::Keep;
@@ -14,29 +13,6 @@ pub fn line(k: &Knowledge, event: &MachineEvent, before: Option<&Described>) -> 
         return words;
     }
     match event {
-        MachineEvent::Counter {
-            hours,
-            kilograms,
-            prints,
-            restarted,
-        } => journal::counter(*hours, *kilograms, *prints, *restarted),
-        MachineEvent::Fitted { part, hours, early } => {
-            let name = PARTS
-                .iter()
-                .find(|p| p.id == part)
-                .map_or(part.as_str(), |p| p.name);
-            format!(
-                "Fitted new at {} h: {}{}",
-                show::number(*hours),
-                show::lower_first(name),
-                if *early {
-                    " (the old one was sound)"
-                } else {
-                    ""
-                }
-            )
-        }
-        MachineEvent::Retired { reason } => format!("For parts from now on: {reason}"),
         MachineEvent::Described { machine, lifts } => {
             let what = before.map_or_else(|| "Written down".to_string(), |b| changed(b, machine));
             match lifts {

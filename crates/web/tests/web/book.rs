@@ -7,7 +7,7 @@ use suspect_core::machine::MachineEvent;
 use suspect_store::Uuid;
 
 /// A machine of a kind that is known, beside the workshop's own.
-async fn heron(w: &Workshop) -> Uuid {
+pub async fn heron(w: &Workshop) -> Uuid {
     let id = Uuid::now_v7();
     let profile = [
         ("feed", "bowden"),
@@ -24,14 +24,22 @@ async fn heron(w: &Workshop) -> Uuid {
     id
 }
 
-async fn written(w: &Workshop, machine: Uuid, fields: &[(&str, &str)]) -> Page {
+pub async fn written(w: &Workshop, machine: Uuid, fields: &[(&str, &str)]) -> Page {
     w.post(&format!("/machines/{machine}/journal"), fields)
         .await
 }
 
-async fn done(w: &Workshop, machine: Uuid, fields: &[(&str, &str)]) {
+pub async fn done(w: &Workshop, machine: Uuid, fields: &[(&str, &str)]) {
     let page = written(w, machine, fields).await;
     assert_eq!(page.status, StatusCode::SEE_OTHER, "{}", page.text);
+}
+
+/// A case on a machine; its address.
+pub async fn case_on(w: &Workshop, machine: Uuid, told: &str) -> String {
+    let machine = machine.to_string();
+    let fields = [("machine", machine.as_str()), ("told", told)];
+    let to = w.post("/cases", &fields).await.to.unwrap();
+    format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap())
 }
 
 #[tokio::test]
@@ -125,22 +133,22 @@ async fn a_quirk_and_a_worn_part_stand_in_the_ledger_until_mended() {
             ("state".into(), state.into()),
         ]
     };
-    let seq = w.get(&format!("/cases/{case}")).await.seq();
+    let seq = w.get(&format!("{case}")).await.seq();
     let mut fields = observe("missing-layers", "present");
     fields.push(("seq".into(), seq));
     let fields: Vec<(&str, &str)> = fields
         .iter()
         .map(|(a, b)| (a.as_str(), b.as_str()))
         .collect();
-    let told = w.post(&format!("/cases/{case}/observe"), &fields).await;
+    let told = w.post(&format!("{case}/observe"), &fields).await;
     assert_eq!(told.status, StatusCode::SEE_OTHER, "{}", told.text);
-    let ledger = w.get(&format!("/cases/{case}?suspect=liner-worn")).await;
+    let ledger = w.get(&format!("{case}?suspect=liner-worn")).await;
     assert!(
         ledger.text.contains("liner in the hot end ran 1500\u{a0}h"),
         "{}",
         ledger.text
     );
-    let springs = format!("/cases/{case}?suspect=tube-gap");
+    let springs = format!("{case}?suspect=tube-gap");
     assert!(
         w.get(&springs)
             .await
@@ -157,7 +165,7 @@ async fn a_quirk_and_a_worn_part_stand_in_the_ledger_until_mended() {
     // The book alone: neither wear nor quirks.
     let off = [("learning", "off"), ("seq", "0")];
     w.post(&format!("/machines/{heron}/learning"), &off).await;
-    let ledger = w.get(&format!("/cases/{case}?suspect=liner-worn")).await;
+    let ledger = w.get(&format!("{case}?suspect=liner-worn")).await;
     assert!(!ledger.text.contains("ran 1500"), "{}", ledger.text);
     w.db.remove().await;
 }
@@ -263,14 +271,7 @@ async fn a_case_that_begins_after_a_change_shows_it_and_takes_it_over() {
         ],
     );
     assert_eq!(same.await.status, StatusCode::UNPROCESSABLE_ENTITY);
-    let case = w
-        .post(
-            "/cases",
-            &[("machine", &heron.to_string()), ("told", "strings")],
-        )
-        .await;
-    let to = case.to.unwrap();
-    let case = format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap());
+    let case = case_on(&w, heron, "strings").await;
     let page = w.get(&case).await;
     assert!(
         page.text.contains("Retraction 5 mm → 4 mm"),
@@ -296,28 +297,23 @@ async fn a_case_that_begins_after_a_change_shows_it_and_takes_it_over() {
     w.db.remove().await;
 }
 
+/// What was found for a material on a nozzle.
+const FOUND: [(&str, &str); 6] = [
+    ("say", "calibrated"),
+    ("material", "petg"),
+    ("nozzle_mm", "0.4"),
+    ("value", "nozzle_c"),
+    ("amount", "242"),
+    ("piece", "a ladder"),
+];
+
 #[tokio::test]
-async fn values_found_are_taken_over_and_a_new_part_makes_them_stale() {
+async fn values_found_are_taken_over_by_a_case() {
     let w = workshop().await;
     let heron = heron(&w).await;
     done(&w, heron, &[("say", "counter"), ("hours", "300")]).await;
-    let value = [
-        ("say", "calibrated"),
-        ("material", "petg"),
-        ("nozzle_mm", "0.4"),
-        ("value", "nozzle_c"),
-        ("amount", "242"),
-        ("piece", "a ladder"),
-    ];
-    done(&w, heron, &value).await;
-    let case = w
-        .post(
-            "/cases",
-            &[("machine", &heron.to_string()), ("told", "strings")],
-        )
-        .await;
-    let to = case.to.unwrap();
-    let case = format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap());
+    done(&w, heron, &FOUND).await;
+    let case = case_on(&w, heron, "strings").await;
     let seq = w.get(&case).await.seq();
     let petg = [
         ("seq", seq.as_str()),
@@ -339,112 +335,25 @@ async fn values_found_are_taken_over_and_a_new_part_makes_them_stale() {
     assert_eq!(taken.status, StatusCode::SEE_OTHER, "{}", taken.text);
     let page = w.get(&numbers).await;
     assert_eq!(page.attribute("#n-nozzle_c", "value"), "242");
-    done(
-        &w,
-        heron,
-        &[
-            ("say", "fitted"),
-            ("part", "nozzle"),
-            ("fitted_hours", "310"),
-        ],
-    )
-    .await;
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_new_part_makes_values_stale_and_is_noted_once() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    done(&w, heron, &[("say", "counter"), ("hours", "300")]).await;
+    done(&w, heron, &FOUND).await;
+    let new = [
+        ("say", "fitted"),
+        ("part", "nozzle"),
+        ("fitted_hours", "310"),
+    ];
+    done(&w, heron, &new).await;
     let book = w.get(&format!("/machines/{heron}")).await;
     assert!(book.text.contains("nozzle is newer"), "{}", book.text);
     assert!(book.text.contains("Not calibrated yet:"));
-    let twice = written(
-        &w,
-        heron,
-        &[
-            ("say", "fitted"),
-            ("part", "nozzle"),
-            ("fitted_hours", "310"),
-        ],
-    );
-    assert!(twice.await.text.contains("same hours before"));
-    w.db.remove().await;
-}
-
-#[tokio::test]
-async fn ticks_before_a_print_are_kept_and_the_machines_own_prints_count() {
-    let w = workshop().await;
-    let heron = heron(&w).await;
-    let before = format!("/machines/{heron}/before");
-    let page = w.get(&before).await;
-    let looks = page.values(".looks input[name=seen]");
-    assert!(!looks.is_empty(), "{}", page.text);
-    let kept = w.post(&before, &[("seen", looks[0].as_str())]).await;
-    assert_eq!(kept.status, StatusCode::SEE_OTHER, "{}", kept.text);
-    let page = w.get(&before).await;
-    assert!(page.text.contains("Ticked today by"), "{}", page.text);
-    let not = w.post(&before, &[("wrong", looks[0].as_str())]).await;
-    assert!(not.to.unwrap().starts_with("/cases/new"));
-    for prints in ["10", "400"] {
-        let hours = format!("{prints}0");
-        done(
-            &w,
-            heron,
-            &[("say", "counter"), ("hours", &hours), ("prints", prints)],
-        )
-        .await;
-    }
-    let calm = w.get(&before).await;
-    assert!(
-        calm.text.contains("390 prints and 0 cases"),
-        "{}",
-        calm.text
-    );
-    w.db.remove().await;
-}
-
-#[tokio::test]
-async fn a_machine_for_parts_says_so_on_its_label_and_comes_back() {
-    let w = workshop().await;
-    let heron = heron(&w).await;
-    let service = format!("/machines/{heron}/service");
-    let parts = [("to", "parts"), ("reason", "Board burnt"), ("seq", "1")];
-    assert_eq!(w.post(&service, &parts).await.status, StatusCode::SEE_OTHER);
-    let page = w.get(&format!("/machines/{heron}")).await;
-    assert!(
-        page.text.contains("For parts, not working."),
-        "{}",
-        page.text
-    );
-    let label = w.get(&format!("/machines/{heron}/label")).await;
-    assert!(
-        label.text.contains("FOR PARTS, NOT WORKING. Board burnt"),
-        "{}",
-        label.text
-    );
-    assert!(
-        !w.get("/round").await.text.contains("Heron"),
-        "nobody goes round it"
-    );
-    let back = [("to", "in"), ("seq", "2")];
-    assert_eq!(w.post(&service, &back).await.status, StatusCode::SEE_OTHER);
-    let page = w.get(&format!("/machines/{heron}")).await;
-    assert!(!page.text.contains("For parts, not working."));
-    w.db.remove().await;
-}
-
-#[tokio::test]
-async fn the_journal_is_read_by_its_parts_and_turned_like_leaves() {
-    let w = workshop().await;
-    let heron = heron(&w).await;
-    for n in 0..35 {
-        done(
-            &w,
-            heron,
-            &[("say", "noted"), ("text", &format!("Note number {n}"))],
-        )
-        .await;
-    }
-    done(&w, heron, &[("say", "counter"), ("hours", "40")]).await;
-    let page = w.get(&format!("/machines/{heron}")).await;
-    assert!(page.text.contains("Note number 34") && !page.text.contains("Note number 2<"));
-    let older = w.get(&format!("/machines/{heron}?journal=1")).await;
-    assert!(older.text.contains("Note number 2<"), "{}", older.text);
-    let parts = w.get(&format!("/machines/{heron}?of=parts")).await;
-    assert!(parts.text.contains("Counter read: 40 h") && !parts.text.contains("Note number"));
+    let twice = written(&w, heron, &new).await;
+    assert!(twice.text.contains("same hours before"));
     w.db.remove().await;
 }

@@ -1,5 +1,6 @@
 //! Spools and spare parts by forms: what is left, what is used up by cases, what to order.
 
+use crate::book::case_on;
 use crate::kit::{Workshop, workshop};
 use axum::http::StatusCode;
 use suspect_core::shelf::{Spool, Stock};
@@ -21,13 +22,7 @@ async fn spool(w: &Workshop) -> String {
 }
 
 async fn case_with(w: &Workshop, machine: Uuid, spool: &str) -> String {
-    let told = [
-        ("machine", machine.to_string()),
-        ("told", "strings between posts".into()),
-    ];
-    let told: Vec<(&str, &str)> = told.iter().map(|(a, b)| (*a, b.as_str())).collect();
-    let to = w.post("/cases", &told).await.to.unwrap();
-    let case = format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap());
+    let case = case_on(w, machine, "strings between posts").await;
     let seq = w.get(&case).await.seq();
     let fields = [
         ("seq", seq.as_str()),

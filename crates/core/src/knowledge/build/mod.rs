@@ -73,11 +73,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let causes = causes
         .map(|(i, (family, e))| build.cause(i, *family, e, &mut fixes))
         .collect();
-    for (fix, entry) in fixes.iter().zip(&entries.fixes) {
-        if fix.cures.is_empty() {
-            build.say(entry, "", "no cause names this fix");
-        }
-    }
+    build.every_fix_is_named(&fixes, entries);
     let phrases = entries.phrases.iter();
     let phrases = phrases.flat_map(|e| build.phrases(e, &findings)).collect();
     let stops = entries.stops.iter();
@@ -91,22 +87,21 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let machine_kinds = entries.kinds.iter();
     let machine_kinds = machine_kinds.map(|e| build.machine_kind(e, &upkeep));
     let machine_kinds = machine_kinds.collect();
+    let materials = entries
+        .materials
+        .iter()
+        .map(|e| build.material(e))
+        .collect();
+    let precautions = entries.precautions.iter();
+    let precautions = precautions.map(|e| build.precaution(e)).collect();
     Built {
         causes,
         checks,
         fixes,
         cautions,
-        materials: entries
-            .materials
-            .iter()
-            .map(|e| build.material(e))
-            .collect(),
+        materials,
         stops,
-        precautions: entries
-            .precautions
-            .iter()
-            .map(|e| build.precaution(e))
-            .collect(),
+        precautions,
         schools: entries.schools.iter().map(|e| build.school(e)).collect(),
         glossary: entries.glossary.iter().map(|e| build.term(e)).collect(),
         phrases,
@@ -163,6 +158,15 @@ pub(super) struct Builder<'p> {
 }
 
 impl Builder<'_> {
+    /// A fix that no cause names is of no use.
+    fn every_fix_is_named(&mut self, fixes: &[Fix], entries: &Entries) {
+        for (fix, entry) in fixes.iter().zip(&entries.fixes) {
+            if fix.cures.is_empty() {
+                self.say(entry, "", "no cause names this fix");
+            }
+        }
+    }
+
     /// Findings asked for, then those of the checks.
     fn all_findings(&mut self, entries: &Entries) -> Vec<Finding> {
         let asked = entries.findings.iter();

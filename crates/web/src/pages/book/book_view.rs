@@ -9,7 +9,7 @@ use crate::drawing::machine_map::{PartLink, svg};
 use crate::drawing::spot::Tally;
 use crate::page_error::PageError;
 use crate::state::AppState;
-use crate::words::journal;
+use crate::words::{journal, region};
 use crate::{show, urls};
 use suspect_core::book::{Book, Stage, steps};
 use suspect_core::knowledge::{Knowledge, Region};
@@ -38,6 +38,8 @@ pub struct BookView {
     pub good: Option<(String, String)>,
     pub differences: Vec<(String, String)>,
     pub spools: Vec<(String, String)>,
+    /// It is being brought into service, or never printed as far as is known.
+    pub in_commission: bool,
     /// How far it is brought into service: words and address.
     pub commissioning: (String, String),
     pub write: String,
@@ -92,6 +94,12 @@ pub async fn book_view(
         label: urls::in_machine(machine.id, "label"),
         can_fit: can_fit(open),
         can_find: can_find(),
+        in_commission: match &book.commissioning {
+            Some(on) => steps(k, &open.shelved.context, on)
+                .iter()
+                .any(|s| s.stage != Stage::Well),
+            None => book.readings.is_empty(),
+        },
         commissioning: commissioning(k, open),
         materials: FIELDS[MATERIAL]
             .values
@@ -149,6 +157,10 @@ fn drawing(open: &OpenBook<'_>) -> String {
     };
     let link = |region: Region| PartLink {
         region,
+        name: match region {
+            Region::Electrics => "Plugs and cables",
+            other => region::title(other),
+        },
         href: "#due".into(),
         chosen: false,
         tally: tally(region),

@@ -44,6 +44,7 @@ struct CasePage {
     build_news: Vec<String>,
     /// What was changed on the machine before the case began.
     shortly: Option<ShortlyView>,
+    /// The spool, where it is one of the shelf.
     spool: Option<SpoolNote>,
     out_of_service: Option<String>,
     stuck: Option<String>,
@@ -242,15 +243,23 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         failed: now.lost.as_ref().map(proving::loss),
         money: show::money(now.money, &case.workshop.currency),
         intake_href: urls::intake(case.id, "", ""),
-        unheard: match now.resolved() {
-            true => 0,
-            false => now.suggestions.iter().filter(|s| s.taken.is_none()).count(),
-        },
+        unheard: unheard(case),
         hearsay: hearsay(k, case),
         pictures: cards(case),
         files: files(case),
         proof: proof(case),
         megabytes: suspect_print_files::Limits::default().bytes >> 20,
+    }
+}
+
+/// Suggestions nobody answered yet.
+fn unheard(case: &OpenCase) -> usize {
+    match case.state.resolved() {
+        true => 0,
+        false => {
+            let all = case.state.suggestions.iter();
+            all.filter(|s| s.taken.is_none()).count()
+        }
     }
 }
 

@@ -18,7 +18,7 @@ use suspect_core::book::{Book, Looked, due};
 use suspect_core::knowledge::{CauseId, Knowledge};
 use suspect_core::machine::{MachineEvent, build};
 use suspect_core::preventive::{Job, Known, Look, before};
-use suspect_core::profile::{FIELDS, FieldId, MATERIAL};
+use suspect_core::profile::{Context, FIELDS, FieldId, MATERIAL};
 use suspect_core::settings::read_number;
 use suspect_core::shelf::Spool;
 use suspect_store::books::{Books, kind};
@@ -111,15 +111,8 @@ pub async fn show(
         struck: &struck,
         own,
     };
-    let mut context = build(&machine.profile);
     let material = query.get("material").cloned().unwrap_or_default();
-    if !material.is_empty() {
-        let set = context.set(FieldId::Material.id(), &material);
-        set.map_err(|problem| PageError::Refused {
-            message: refusal::problem("material", &problem.into()),
-            back: urls::before(machine.id),
-        })?;
-    }
+    let context = with_material(&machine, &material)?;
     let (job, error) = job(&query);
     let (workshop, _) = state.workshop().await?;
     let list = think(|| before(k, &context, known, job, &workshop)).await;
@@ -142,24 +135,13 @@ pub async fn show(
         grams: show::number(job.grams),
         error,
         looks: list.looks.iter().map(|l| look(k, l, ticks)).collect(),
-        ticked_by: ticks.map(|t| {
-            let by =
-                t.by.as_deref()
-                    .map_or(String::new(), |by| format!("{by}, "));
-            format!("{by}{}", show::clock(t.at))
-        }),
+        ticked_by: ticks.map(ticked_by),
         due: overdue(&state, &books, machine.id),
         spools: spools(&state, machine.id, job.grams).await?,
-        own: own.map(|(cases, prints)| {
-            format!(
-                "{} prints and {} cases",
-                show::number(prints),
-                show::number(cases)
-            )
-        }),
+        own: own.map(own_words),
         minutes: show::minutes(list.minutes.max(1.0)),
-        risk_without: show::percent(list.risk.0),
-        risk_with: show::percent(list.risk.1),
+        risk_without: chance(list.risk.0),
+        risk_with: chance(list.risk.1),
         failure: show::minutes(list.failure),
         cases: struck.len(),
         locked: lock.is_some(),
@@ -192,6 +174,45 @@ fn job(query: &BTreeMap<String, String>) -> (Job, Option<String>) {
         grams: amount("grams", "Grams", USUAL.grams, MOST.grams),
     };
     (job, error)
+}
+
+/// The machine's build with the material of the job, where one was said.
+fn with_material(machine: &Machine, material: &str) -> Result<Context, PageError> {
+    let mut context = build(&machine.profile);
+    if !material.is_empty() {
+        let set = context.set(FieldId::Material.id(), material);
+        set.map_err(|problem| PageError::Refused {
+            message: refusal::problem("material", &problem.into()),
+            back: urls::before(machine.id),
+        })?;
+    }
+    Ok(context)
+}
+
+/// "224 prints and 7 cases".
+fn own_words((cases, prints): (f64, f64)) -> String {
+    format!(
+        "{} prints and {} cases",
+        show::number(prints),
+        show::number(cases)
+    )
+}
+
+/// Who ticked today, and when.
+fn ticked_by(looked: &Looked) -> String {
+    let by = looked
+        .by
+        .as_deref()
+        .map_or(String::new(), |by| format!("{by}, "));
+    format!("{by}{}", show::clock(looked.at))
+}
+
+/// A chance that may be small, with a tenth where that tells two apart.
+fn chance(p: f64) -> String {
+    match p < 0.1 {
+        true => format!("{:.1}\u{a0}%", p * 100.0),
+        false => show::percent(p),
+    }
 }
 
 /// Cases and prints of the machine since its prints were first counted.

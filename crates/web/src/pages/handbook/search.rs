@@ -2,9 +2,12 @@
 
 use crate::drawing::bench::picture;
 use crate::drawing::{finding, pictogram};
+use crate::page_error::PageError;
 use crate::pages::Page;
 use crate::pages::handbook::parts::link;
 use crate::pages::parts::link::Link;
+use crate::state::AppState;
+use crate::words::machine_entry;
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
@@ -12,8 +15,12 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::machine::MachineEntry;
 use suspect_core::measures::measures;
 use suspect_core::search::{Index, Topic};
+use suspect_core::shelf::{Shelved, Spool, Stock};
+use suspect_store::Uuid;
+use suspect_store::lists::CaseRow;
 
 /// A longer query is cut: nobody types it, and it would only cost time.
 const LONGEST_QUERY: usize = 120;
@@ -23,6 +30,13 @@ struct Found {
     name: String,
     about: String,
     picture: String,
+}
+
+/// Something the workshop wrote.
+struct Hit {
+    href: String,
+    name: String,
+    about: String,
 }
 
 struct Group {
@@ -42,6 +56,12 @@ struct SearchPage {
     chapter: &'static str,
     query: String,
     groups: Vec<Group>,
+    /// What the workshop wrote itself.
+    written: Vec<Hit>,
+    /// The words it was found by, where those given were never written.
+    instead: Option<String>,
+    /// The records with these words, to be narrowed.
+    records: String,
     chapters: Vec<Chapter>,
 }
 
@@ -65,6 +85,7 @@ const MOST_OF_A_KIND: usize = 9;
 
 /// `GET /handbook?q=…`
 pub async fn show(
+    State(state): State<AppState>,
     State(knowledge): State<Arc<Knowledge>>,
     State(index): State<Arc<Index>>,
     Query(query): Query<BTreeMap<String, String>>,
@@ -80,13 +101,64 @@ pub async fn show(
         }
     };
     let groups = KINDS.iter().map(group);
+    let (written, instead) = match query.is_empty() {
+        true => (Vec::new(), None),
+        false => written(&state, &query).await?,
+    };
     let page = SearchPage {
         chapter: "search",
+        records: urls::with(urls::RECORDS, &[("q", query.clone())]),
+        written,
+        instead,
         groups: groups.filter(|g| !g.found.is_empty()).collect(),
         chapters: chapters(&knowledge),
         query,
     };
     Ok(Html(page.render()?))
+}
+
+/// What the workshop wrote that has these words: cases, journals, spools and spare parts.
+async fn written(state: &AppState, query: &str) -> Result<(Vec<Hit>, Option<String>), PageError> {
+    let k = &state.knowledge;
+    let found = state.store.find_written(query).await?;
+    let machines = state.store.machines().await?;
+    let name = |id: Uuid| {
+        let machine = machines.iter().find(|m| m.id == id);
+        machine.map_or(String::new(), |m| m.name.clone())
+    };
+    let case = |c: &CaseRow| Hit {
+        href: urls::case(c.id),
+        name: format!("{} {}", show::case_label(c.number), c.title),
+        about: format!("{}, {}", name(c.machine_id), show::date(c.opened_at)),
+    };
+    let told = |(machine, entry): &(Uuid, MachineEntry)| Hit {
+        href: format!("{}#journal", urls::machine(*machine)),
+        name: machine_entry::line(k, &entry.event, None),
+        about: format!("journal of {}, {}", name(*machine), show::date(entry.at)),
+    };
+    let mut hits: Vec<Hit> = found.cases.iter().map(case).collect();
+    hits.extend(found.journal.iter().map(told));
+    for (kind, id) in &found.things {
+        hits.extend(thing(state, kind, *id).await?);
+    }
+    Ok((hits, found.instead))
+}
+
+async fn thing(state: &AppState, kind: &str, id: Uuid) -> Result<Option<Hit>, PageError> {
+    if kind == Spool::KIND {
+        let (spool, _) = state.store.thing::<Spool>(id).await?;
+        return Ok(Some(Hit {
+            href: urls::spool(id),
+            name: format!("{} {}", show::spool_label(spool.number), spool.is.name()),
+            about: format!("spool, {} left", show::grams(spool.is.left_g)),
+        }));
+    }
+    let (stock, _) = state.store.thing::<Stock>(id).await?;
+    Ok(Some(Hit {
+        href: urls::STOCK.into(),
+        name: stock.is.name.clone(),
+        about: format!("spare part, {} there", stock.is.pieces),
+    }))
 }
 
 fn found(k: &Knowledge, topic: Topic) -> Found {

@@ -49,6 +49,7 @@ pub async fn view(
     let chosen = chosen.filter(|r| Region::of_machine().any(|of| of == *r));
     let link = |region: Region| PartLink {
         region,
+        name: region::title(region),
         href: urls::intake(scene.case.id, "machine", region.id()),
         chosen: chosen == Some(region),
         tally: tally(&scene.state.knowledge, scene.case, |f| {

@@ -6,11 +6,12 @@ use crate::page_error::PageError;
 use crate::pages::{Answer, Page, again};
 use crate::show;
 use crate::state::AppState;
-use crate::words::trial as words;
+use crate::words::{journal, trial as words};
 use askama::Template;
-use axum::extract::State;
+use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
+use suspect_core::book::{Difference as Changed, since_good};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::series::{Event, Listed, pasted, suspects_of};
 use suspect_core::trials::{Difference, Suspicion};
@@ -61,19 +62,32 @@ struct ListPage {
     paste: String,
     problem: Option<String>,
     causes: Vec<(String, String)>,
+    /// Settings that changed since the machine's last good print.
+    changed: usize,
 }
 
-/// `GET /trials/{series}/differences`
-pub async fn form(State(state): State<AppState>, open: OpenSeries) -> Page {
-    let fields = Fields::default();
-    Ok(Html(page(&state.knowledge, &open, &fields, None)?))
+/// `GET /trials/{series}/differences?from=journal`
+pub async fn form(
+    State(state): State<AppState>,
+    open: OpenSeries,
+    Query(query): Query<BTreeMap<String, String>>,
+) -> Page {
+    let k = &state.knowledge;
+    let changed = since_good(&state.store.book(open.machine.id).await?);
+    let line = |d: &Changed| format!("{}: {} -> {}", journal::named(k, &d.name), d.then, d.now);
+    let lines: Vec<String> = changed.iter().map(line).collect();
+    let fields = match query.get("from").map(String::as_str) {
+        Some("journal") => Fields::of([(PASTED.to_string(), lines.join("\n"))]),
+        _ => Fields::default(),
+    };
+    Ok(Html(page(k, &open, &fields, (None, changed.len()))?))
 }
 
 fn page(
     k: &Knowledge,
     open: &OpenSeries,
     fields: &Fields,
-    problem: Option<String>,
+    (problem, changed): (Option<String>, usize),
 ) -> Result<String, PageError> {
     let mut list = typed(k, fields);
     if list.is_empty() && problem.is_none() {
@@ -105,6 +119,7 @@ fn page(
         once: or("once", once.collect::<Vec<_>>().join("\n")),
         paste: fresh_name(fields),
         problem,
+        changed,
         causes: k
             .causes
             .iter()
@@ -309,10 +324,10 @@ pub async fn set(State(state): State<AppState>, open: OpenSeries, fields: Fields
     let k = &state.knowledge;
     let event = match event(k, &fields) {
         Ok(event) => event,
-        Err(why) => return Ok(again(page(k, &open, &fields, Some(why))?)),
+        Err(why) => return Ok(again(page(k, &open, &fields, (Some(why), 0))?)),
     };
     match open.record(&state, &fields, &[event], &open.href()).await? {
         Recorded::Done(answer) => Ok(answer),
-        Recorded::Not(why) => Ok(again(page(k, &open, &fields, Some(why))?)),
+        Recorded::Not(why) => Ok(again(page(k, &open, &fields, (Some(why), 0))?)),
     }
 }

@@ -1,0 +1,164 @@
+//! Pages beside the machine's book: before a print, labels, leaves of the journal, repair or
+//! retire, what the workshop wrote.
+
+use crate::book::{done, heron};
+use crate::kit::workshop;
+use axum::http::StatusCode;
+
+#[tokio::test]
+async fn ticks_before_a_print_are_kept_and_the_machines_own_prints_count() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let before = format!("/machines/{heron}/before");
+    let page = w.get(&before).await;
+    let looks = page.values(".looks input[name=seen]");
+    assert!(!looks.is_empty(), "{}", page.text);
+    let kept = w.post(&before, &[("seen", looks[0].as_str())]).await;
+    assert_eq!(kept.status, StatusCode::SEE_OTHER, "{}", kept.text);
+    let page = w.get(&before).await;
+    assert!(page.text.contains("Ticked today by"), "{}", page.text);
+    let not = w.post(&before, &[("wrong", looks[0].as_str())]).await;
+    assert!(not.to.unwrap().starts_with("/cases/new"));
+    for prints in ["10", "400"] {
+        let hours = format!("{prints}0");
+        done(
+            &w,
+            heron,
+            &[("say", "counter"), ("hours", &hours), ("prints", prints)],
+        )
+        .await;
+    }
+    let calm = w.get(&before).await;
+    assert!(
+        calm.text.contains("390 prints and 0 cases"),
+        "{}",
+        calm.text
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_machine_for_parts_says_so_on_its_label_and_comes_back() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let service = format!("/machines/{heron}/service");
+    let parts = [("to", "parts"), ("reason", "Board burnt"), ("seq", "1")];
+    assert_eq!(w.post(&service, &parts).await.status, StatusCode::SEE_OTHER);
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(
+        page.text.contains("For parts, not working."),
+        "{}",
+        page.text
+    );
+    let label = w.get(&format!("/machines/{heron}/label")).await;
+    assert!(
+        label.text.contains("FOR PARTS, NOT WORKING. Board burnt"),
+        "{}",
+        label.text
+    );
+    assert!(
+        !w.get("/round").await.text.contains("Heron"),
+        "nobody goes round it"
+    );
+    let back = [("to", "in"), ("seq", "2")];
+    assert_eq!(w.post(&service, &back).await.status, StatusCode::SEE_OTHER);
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(!page.text.contains("For parts, not working."));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn the_journal_is_read_by_its_parts_and_turned_like_leaves() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    for n in 0..35 {
+        done(
+            &w,
+            heron,
+            &[("say", "noted"), ("text", &format!("Note number {n}"))],
+        )
+        .await;
+    }
+    done(&w, heron, &[("say", "counter"), ("hours", "40")]).await;
+    let page = w.get(&format!("/machines/{heron}")).await;
+    assert!(page.text.contains("Note number 34") && !page.text.contains("Note number 2<"));
+    let older = w.get(&format!("/machines/{heron}?journal=1")).await;
+    assert!(older.text.contains("Note number 2<"), "{}", older.text);
+    let parts = w.get(&format!("/machines/{heron}?of=parts")).await;
+    assert!(parts.text.contains("Counter read: 40 h") && !parts.text.contains("Note number"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn the_sum_of_repair_and_replacement_tips_and_odd_numbers_are_said() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let at = format!("/machines/{heron}/retire");
+    let sum = w
+        .get(&format!(
+            "{at}?parts=45&hours=4&risk=20&learning=1&price=190&reuse=40"
+        ))
+        .await;
+    assert!(sum.text.contains("The repair costs less"), "{}", sum.text);
+    let dear = w.get(&format!("{at}?parts=900&hours=4&price=190")).await;
+    assert!(
+        dear.text.contains("The parts alone cost more"),
+        "{}",
+        dear.text
+    );
+    let odd = w.get(&format!("{at}?parts=lots&risk=300")).await;
+    assert_eq!(odd.attribute("#parts", "value"), "lots");
+    assert!(
+        odd.text.contains("makes no sense: 0 to 100"),
+        "{}",
+        odd.text
+    );
+    let unknown = w.get(&format!("/machines/{}/retire", w.machine)).await;
+    assert!(
+        unknown
+            .text
+            .contains("Say what a machine in its place costs")
+    );
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_the_workshop_wrote_is_found_even_when_it_is_misspelt() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let note = [
+        ("say", "noted"),
+        (
+            "text",
+            "Cantilever bracket reinforced with an aluminium plate",
+        ),
+    ];
+    done(&w, heron, &note).await;
+    let found = w.get("/handbook?q=aluminium").await;
+    assert!(
+        found.text.contains("Cantilever bracket reinforced"),
+        "{}",
+        found.text
+    );
+    let misspelt = w.get("/handbook?q=aluminum").await;
+    assert!(
+        misspelt.text.contains("Cantilever bracket reinforced"),
+        "{}",
+        misspelt.text
+    );
+    assert!(misspelt.text.contains("Nobody wrote"), "it says so");
+    let nothing = w.get("/handbook?q=zzzzqqq").await;
+    assert!(!nothing.text.contains("What this workshop wrote"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_kind_tells_its_quirks_and_its_machines() {
+    let w = workshop().await;
+    heron(&w).await;
+    let kind = w.get("/kinds/skiff-240").await;
+    assert!(kind.text.contains("Soft springs under the bed") && kind.text.contains("Heron"));
+    assert!(w.get("/kinds").await.text.contains("Barge 340"));
+    assert_eq!(w.get("/kinds/none").await.status, StatusCode::NOT_FOUND);
+    w.db.remove().await;
+}
