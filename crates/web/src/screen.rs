@@ -63,7 +63,11 @@ pub fn place() -> &'static str {
     let here = here();
     let path = here.split('?').next().unwrap_or("");
     match path.trim_start_matches('/').split('/').collect::<Vec<_>>()[..] {
-        [""] | ["machines" | "workshop", ..] => "floor",
+        [""]
+        | [
+            "machines" | "workshop" | "round" | "spools" | "stock" | "kinds",
+            ..,
+        ] => "floor",
         ["cases", "new"] => "new",
         ["bench", ..] => "bench",
         ["records" | "again" | "statistics", ..] => "records",

@@ -2,6 +2,7 @@
 
 use crate::kit::{K, backed, log_of, table_of, workshop};
 use std::io::{Cursor, Read, Write};
+use suspect_core::shelf::{Spool, Stock};
 use suspect_exchange::{RestoreError, restore};
 use suspect_store::Store;
 use suspect_store::exchange::Snapshot;
@@ -79,6 +80,11 @@ async fn what_was_backed_up_is_there_again_byte_by_byte() {
     }
     assert_eq!(a.links().await.unwrap(), b.links().await.unwrap());
     same_series(&a, &b).await;
+    let spools = a.things::<Spool>().await.unwrap();
+    assert_eq!(spools, b.things::<Spool>().await.unwrap());
+    assert_eq!((spools.len(), spools[0].log.len()), (1, 2));
+    let stock = a.things::<Stock>().await.unwrap();
+    assert_eq!(stock, b.things::<Stock>().await.unwrap());
     drop((a, b));
     // Work goes on where it was: the next case has the next number.
     let machines = here.store.machines().await.unwrap();

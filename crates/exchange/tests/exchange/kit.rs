@@ -9,6 +9,7 @@ use suspect_core::machine::{Described, MachineEvent};
 use suspect_core::picture::Judgement;
 use suspect_core::planning::Workshop;
 use suspect_core::series;
+use suspect_core::shelf::{Spool, SpoolEvent, Stock, StockEvent};
 use suspect_core::testing::trials::{begun, made};
 use suspect_core::testing::{events, noted, observed, opened, printed, strikes_always};
 use suspect_exchange::backup;
@@ -103,7 +104,36 @@ pub async fn workshop() -> Fresh {
     store.keep_print_file(file, text).await.unwrap();
     store.make_help_link(open, NOW).await.unwrap();
     series(store, (machines[1], open)).await;
+    shelf(store).await;
     db
+}
+
+/// A spool and a spare part, each with more than one entry.
+async fn shelf(store: &Store) {
+    let spool = [
+        SpoolEvent::Described {
+            family: "petg".into(),
+            maker: "Millrace".into(),
+            colour: "green".into(),
+            net_g: 1000.0,
+            tare_g: Some(180.0),
+        },
+        SpoolEvent::Opened,
+    ];
+    let written = store.append_to_thing::<Spool>(&K, Uuid::now_v7(), 0, &spool, NOW);
+    written.await.unwrap();
+    let stock = [
+        StockEvent::Described {
+            name: "Nozzle".into(),
+            part: "nozzle".into(),
+            fits: String::new(),
+            reorder_at: Some(1),
+            money: Some(1.5),
+        },
+        StockEvent::Came { pieces: 3 },
+    ];
+    let written = store.append_to_thing::<Stock>(&K, Uuid::now_v7(), 0, &stock, NOW);
+    written.await.unwrap();
 }
 
 /// A series for a case, with a piece and its photo.

@@ -42,6 +42,48 @@ pub async fn case_on(w: &Workshop, machine: Uuid, told: &str) -> String {
     format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap())
 }
 
+/// Pages of the book and of the shelf, each with something on it.
+pub async fn every_page(w: &Workshop) -> Vec<String> {
+    let heron = heron(w).await;
+    let counter = [
+        ("say", "counter"),
+        ("hours", "900"),
+        ("kilograms", "12"),
+        ("prints", "300"),
+    ];
+    done(w, heron, &counter).await;
+    done(
+        w,
+        heron,
+        &[("say", "noted"), ("text", "Bought at the spring market")],
+    )
+    .await;
+    done(w, heron, &FOUND).await;
+    let here = format!("/machines/{heron}");
+    w.post(&format!("{here}/commission"), &[("history", "used")])
+        .await;
+    let spool = crate::shelf::spool(w).await;
+    let part = [
+        ("name", "Nozzle"),
+        ("part", "nozzle"),
+        ("pieces", "1"),
+        ("reorder_at", "1"),
+    ];
+    w.post("/stock", &part).await;
+    let of_machine = ["", "/commission", "/retire", "/label", "/before"];
+    let mut pages: Vec<String> = of_machine.iter().map(|at| format!("{here}{at}")).collect();
+    pages.extend([spool.clone(), format!("{spool}/label")]);
+    let others = [
+        "/round?soon=yes",
+        "/spools?all=yes",
+        "/stock",
+        "/kinds",
+        "/kinds/barge-340",
+    ];
+    pages.extend(others.map(str::to_string));
+    pages
+}
+
 #[tokio::test]
 async fn a_counter_that_runs_backwards_is_asked_about_and_hours_run_on() {
     let w = workshop().await;
@@ -133,7 +175,7 @@ async fn a_quirk_and_a_worn_part_stand_in_the_ledger_until_mended() {
             ("state".into(), state.into()),
         ]
     };
-    let seq = w.get(&format!("{case}")).await.seq();
+    let seq = w.get(&case).await.seq();
     let mut fields = observe("missing-layers", "present");
     fields.push(("seq".into(), seq));
     let fields: Vec<(&str, &str)> = fields

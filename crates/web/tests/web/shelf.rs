@@ -7,7 +7,7 @@ use suspect_core::shelf::{Spool, Stock};
 use suspect_store::Uuid;
 
 /// A spool on the shelf; its address.
-async fn spool(w: &Workshop) -> String {
+pub async fn spool(w: &Workshop) -> String {
     let fields = [
         ("family", "petg"),
         ("colour", "green"),
