@@ -5,7 +5,7 @@ use crate::backup::Archive;
 use crate::restore::{Archive as Read, RestoreError, parsed};
 use serde::{Deserialize, Serialize};
 use std::io::{Seek, Write};
-use suspect_core::shelf::{Shelved, Shelving, Spool, Stock};
+use suspect_core::shelf::{OwnKind, Shelved, Shelving, Spool, Stock};
 use suspect_store::exchange::{Snapshot, StoredThing, TakingIn};
 use uuid::Uuid;
 
@@ -28,7 +28,8 @@ pub(crate) async fn write<W: Write + Seek + Send>(
     archive: &mut Archive<W>,
 ) -> Result<(), ExchangeError> {
     of::<Spool, W>(from, archive).await?;
-    of::<Stock, W>(from, archive).await
+    of::<Stock, W>(from, archive).await?;
+    of::<OwnKind, W>(from, archive).await
 }
 
 async fn of<T: Shelved, W: Write + Seek + Send>(
@@ -54,7 +55,8 @@ pub(crate) async fn read<R: std::io::Read + Seek + Send>(
     into: &TakingIn,
 ) -> Result<(), RestoreError> {
     back::<Spool, R>(archive, into).await?;
-    back::<Stock, R>(archive, into).await
+    back::<Stock, R>(archive, into).await?;
+    back::<OwnKind, R>(archive, into).await
 }
 
 async fn back<T: Shelved, R: std::io::Read + Seek + Send>(

@@ -3,6 +3,7 @@
 use crate::book_rows::{WAY, log, stale, write};
 use crate::entity::{machine, machine_book};
 use crate::machines::Machine;
+use crate::shelf::{Thing, things};
 use crate::{Store, StoreError, think};
 use sea_orm::{ConnectionTrait, EntityTrait, QueryOrder, TransactionTrait};
 use std::collections::BTreeMap;
@@ -11,6 +12,7 @@ use suspect_core::knowledge::{Knowledge, MachineKind};
 use suspect_core::learning::learned::Reason;
 use suspect_core::machine::build;
 use suspect_core::profile::Context;
+use suspect_core::shelf::OwnKind;
 use suspect_core::text::look;
 use time::OffsetDateTime;
 use uuid::Uuid;
@@ -31,6 +33,8 @@ pub struct Shelved {
 pub struct Books {
     /// In the order of the floor.
     pub all: Vec<Shelved>,
+    /// Kinds as the workshop describes them.
+    pub own_kinds: Vec<Thing<OwnKind>>,
 }
 
 impl Shelved {
@@ -46,6 +50,21 @@ impl Books {
         self.all.iter().find(|s| s.machine.id == machine)
     }
 
+    /// Every kind that is known: the workshop's own, then those of the knowledge.
+    pub fn kinds(&self, k: &Knowledge) -> Vec<MachineKind> {
+        let own = self.own_kinds.iter().filter(|own| !own.is.removed);
+        let own = own.map(|own| own.is.as_kind(k, &own.id.to_string()));
+        own.chain(k.machine_kinds.iter().cloned()).collect()
+    }
+
+    /// The kind of a machine, where it is known: the workshop's own goes first.
+    pub fn kind(&self, k: &Knowledge, model: &str) -> Option<MachineKind> {
+        let name = look(model);
+        self.kinds(k)
+            .into_iter()
+            .find(|kind| look(&kind.name) == name)
+    }
+
     /// Parts of a machine as they stand, told by the lives of parts of all machines.
     pub fn states(&self, k: &Knowledge, machine: Uuid, now: OffsetDateTime) -> Vec<PartState> {
         let Some(own) = self.of(machine) else {
@@ -53,7 +72,8 @@ impl Books {
         };
         let others = self.all.iter().filter(|s| s.machine.id != machine);
         let others: Vec<Beside<'_>> = others.map(Shelved::beside).collect();
-        states(own.beside(), kind(k, &own.machine.model), &others, now)
+        let kind = self.kind(k, &own.machine.model);
+        states(own.beside(), kind.as_ref(), &others, now)
     }
 
     /// What the book of a machine says of suspects.
@@ -62,15 +82,9 @@ impl Books {
             return Vec::new();
         };
         let states = self.states(k, machine, now);
-        reasons(k, &states, kind(k, &own.machine.model), &own.book)
+        let kind = self.kind(k, &own.machine.model);
+        reasons(k, &states, kind.as_ref(), &own.book)
     }
-}
-
-/// The kind of a machine, where it is known.
-pub fn kind<'k>(k: &'k Knowledge, model: &str) -> Option<&'k MachineKind> {
-    k.machine_kinds
-        .iter()
-        .find(|kind| look(&kind.name) == look(model))
 }
 
 impl Store {
@@ -151,5 +165,8 @@ pub(crate) async fn read(db: &impl ConnectionTrait) -> Result<Books, StoreError>
             book,
         });
     }
-    Ok(Books { all })
+    Ok(Books {
+        all,
+        own_kinds: things::<OwnKind>(db).await?,
+    })
 }

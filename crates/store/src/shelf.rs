@@ -18,6 +18,11 @@ const WAY: &str = "1";
 /// Whoever adds a thing waits for whoever else does: numbers have no gaps.
 const ADDING: &str = "SELECT pg_advisory_xact_lock(7249)";
 
+/// Numbers read before are old, and so are the rows of all open cases.
+const MOVED: &str = "UPDATE learned_state SET version = version + 1;
+    UPDATE case_summary SET stamp = '' WHERE case_id IN (
+        SELECT case_id FROM case_summary WHERE status <> 'resolved' FOR UPDATE SKIP LOCKED)";
+
 /// A thing as lists see it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Thing<T> {
@@ -90,6 +95,9 @@ impl Store {
         }
         write::<T>(&transaction, id, actual + 1, events, &stamp).await?;
         stamp::keep(&transaction, &stamp, content, actual + 1, last).await?;
+        if T::MOVES_SUSPECTS {
+            transaction.execute_unprepared(MOVED).await?;
+        }
         transaction.commit().await?;
         Ok(last)
     }
@@ -100,16 +108,7 @@ impl Store {
     /// When the database cannot be reached.
     pub async fn things<T: Shelved>(&self) -> Result<Vec<Thing<T>>, StoreError> {
         let _turn = self.gate.reader().await?;
-        let rows = shelf::Entity::find()
-            .filter(shelf::Column::Kind.eq(T::KIND))
-            .order_by_desc(shelf::Column::Number)
-            .all(&self.db)
-            .await?;
-        let mut all = Vec::with_capacity(rows.len());
-        for row in rows {
-            all.push(thing::<T>(&self.db, row).await?);
-        }
-        Ok(all)
+        things(&self.db).await
     }
 
     /// Cases that name a spool by its label ("S-12"), the latest first.
@@ -183,6 +182,22 @@ async fn write<T: Shelved>(
         insert::<T>(transaction, id, &entry).await?;
     }
     Ok(())
+}
+
+/// All things of a kind on a connection or within a transaction, the latest first.
+pub(crate) async fn things<T: Shelved>(
+    db: &impl ConnectionTrait,
+) -> Result<Vec<Thing<T>>, StoreError> {
+    let rows = shelf::Entity::find()
+        .filter(shelf::Column::Kind.eq(T::KIND))
+        .order_by_desc(shelf::Column::Number)
+        .all(db)
+        .await?;
+    let mut all = Vec::with_capacity(rows.len());
+    for row in rows {
+        all.push(thing::<T>(db, row).await?);
+    }
+    Ok(all)
 }
 
 /// A thing as its row has it, or its log where the row is of another way.

@@ -136,8 +136,11 @@ fn books() -> Router<AppState> {
         .route("/machines/{id}/label", get(book::label::show))
         .route("/round", get(book::round::show))
         .route("/round.ics", get(book::feed::feed))
-        .route("/kinds", get(book::kinds::list))
-        .route("/kinds/{kind}", get(book::kinds::show))
+        .route("/kinds", get(book::kinds::list).post(book::own_kind::add))
+        .route(
+            "/kinds/{kind}",
+            get(book::kinds::show).post(book::own_kind::change),
+        )
         .route("/spools", get(spools::list).post(spools::add))
         .route("/spools/{spool}", get(spool::show).post(spool::write))
         .route("/spools/{spool}/label", get(spool::print))

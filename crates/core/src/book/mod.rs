@@ -22,7 +22,7 @@ pub use retire::{Repair, RepairOrRetire, SETTING_UP_HOURS, repair_or_retire};
 pub use shortly::{Shortly, What, shortly_before};
 pub use told::told_by_case;
 pub use values::{Found, NEVER, Stale, found, found_for};
-pub use wear::{Beside, Lives, PartState, reasons, states};
+pub use wear::{Beside, Lives, PartState, ShopLife, reasons, shop_lives, states};
 
 use crate::knowledge::History;
 use crate::machine::{

@@ -1,7 +1,7 @@
 //! How worn the parts of a machine are, and what that makes likelier.
 
 use super::{Book, PartHours, hours};
-use crate::knowledge::parts::Part;
+use crate::knowledge::parts::{PARTS, Part};
 use crate::knowledge::{Knowledge, MachineKind};
 use crate::learning::learned::{Reason, Why};
 use crate::learning::wear::Life;
@@ -153,4 +153,43 @@ pub fn reasons(
         })
     });
     worn.chain(quirks).collect()
+}
+
+/// Lives that ended in the shop before one may tell how long a part lives there.
+const LEAST_ENDED: usize = 2;
+
+/// How long a part lives in this shop.
+#[derive(Debug, Clone, Copy)]
+pub struct ShopLife {
+    /// The part.
+    pub part: &'static Part,
+    /// Lives that ended worn.
+    pub ended: usize,
+    /// Its usual life by the book.
+    pub usual: f64,
+    /// Hours by which two, five and eight in ten are worn.
+    pub worn_by: [f64; 3],
+}
+
+/// How long parts live over all machines of the shop: those of which two lives ended, by their
+/// place on a machine.
+pub fn shop_lives(machines: &[Beside<'_>]) -> Vec<ShopLife> {
+    let of = |part: &'static Part| {
+        let (usual, _) = part.usual?;
+        let mut lives = Lives::default();
+        for (_, context, book) in machines {
+            let running = hours(context, book);
+            let running = running.iter().find(|h| h.part.id == part.id);
+            let running = running.filter(|h| h.fitted.is_some());
+            lives.add(book, part.id, true, running.and_then(|h| h.hours));
+        }
+        let life = lives.life(usual);
+        (lives.ended.len() >= LEAST_ENDED).then(|| ShopLife {
+            part,
+            ended: lives.ended.len(),
+            usual,
+            worn_by: [0.2, 0.5, 0.8].map(|q| life.due(0.0, q)),
+        })
+    };
+    PARTS.iter().filter_map(of).collect()
 }

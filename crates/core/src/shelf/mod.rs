@@ -1,11 +1,13 @@
 //! Things of the workshop that have a log of their own beside cases and machines: spools of
-//! filament, and spare parts in stock.
+//! filament, spare parts in stock, kinds of machines as the workshop describes them.
 
+mod own_kind;
 mod reorder;
 mod spool;
 mod stock;
 mod used;
 
+pub use own_kind::{OwnKind, OwnKindEvent, OwnQuirk};
 pub use reorder::{Shopping, shopping};
 pub use spool::{Dried, KEEPING, Spool, SpoolEvent, drying_hint};
 pub use stock::{Stock, StockEvent};
@@ -21,6 +23,8 @@ use time::OffsetDateTime;
 pub trait Shelved: Default + Clone + Serialize + DeserializeOwned + Send + Sync {
     /// What its rows are called in the store.
     const KIND: &'static str;
+    /// What happens to it moves suspects of machines.
+    const MOVES_SUSPECTS: bool = false;
     /// What may happen to it.
     type Event: Clone + PartialEq + Serialize + DeserializeOwned + Send + Sync;
 

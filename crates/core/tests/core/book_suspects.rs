@@ -1,7 +1,7 @@
 //! Which suspects a machine's book moves: worn parts, quirks that were not mended.
 
 use crate::book::{BEGUN, K, log, skiff};
-use suspect_core::book::{Book, reasons, states};
+use suspect_core::book::{Book, reasons, shop_lives, states};
 use suspect_core::evidence::Facts;
 use suspect_core::learning::Learned;
 use suspect_core::machine::{MachineEvent, QuirkNow};
@@ -92,4 +92,33 @@ fn the_ranking_reads_the_book_and_says_by_how_much() {
     assert!(with.prior_alone > plain.prior_alone);
     let decibans = 10.0 * (with.prior_alone / plain.prior_alone).log10();
     assert!((with.learned.unwrap() - decibans).abs() < 1e-9);
+}
+
+#[test]
+fn a_part_whose_lives_ended_twice_tells_how_long_it_lives_here() {
+    let (_, context) = skiff();
+    let book = |second: bool| {
+        let mut told = vec![
+            (0, MachineEvent::counter(1.0)),
+            (10, MachineEvent::fitted("nozzle", 900.0)),
+        ];
+        told.extend(second.then(|| (20, MachineEvent::fitted("nozzle", 1900.0))));
+        Book::of(&log(told))
+    };
+    let (one, two) = (book(false), book(true));
+    assert!(
+        shop_lives(&[("Skiff 240", &context, &one)]).is_empty(),
+        "one is too few"
+    );
+    let lives = shop_lives(&[("Skiff 240", &context, &two)]);
+    assert_eq!(
+        (lives.len(), lives[0].part.id, lives[0].ended),
+        (1, "nozzle", 2)
+    );
+    let [early, half, late] = lives[0].worn_by;
+    assert!(early < half && half < late);
+    assert!(
+        half > lives[0].usual,
+        "they lasted longer than the book says"
+    );
 }

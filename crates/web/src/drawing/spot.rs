@@ -106,7 +106,7 @@ impl Spot<'_> {
             Tally { due: 1.., .. } => {
                 let _ = write!(
                     out,
-                    r#"<circle class="spot-due" cx="{x:.0}" cy="{y:.0}" r="12"/><text
+                    r#"<circle class="spot-due" cx="{x:.0}" cy="{y:.0}" r="12"/><text aria-hidden="true"
                     class="spot-many" x="{x:.0}" y="{:.1}" text-anchor="middle">{}</text>"#,
                     y + 5.0,
                     self.tally.due

@@ -158,30 +158,10 @@ async fn a_quirk_and_a_worn_part_stand_in_the_ledger_until_mended() {
     let heron = heron(&w).await;
     done(&w, heron, &[("say", "counter"), ("hours", "5")]).await;
     done(&w, heron, &[("say", "counter"), ("hours", "1500")]).await;
-    let case = w
-        .post(
-            "/cases",
-            &[
-                ("machine", &heron.to_string()),
-                ("told", "missing layers now and then"),
-            ],
-        )
-        .await;
-    let case = case.to.unwrap();
-    let case = case.split(['?', '/']).nth(2).unwrap().to_string();
-    let observe = |finding: &str, state: &str| {
-        vec![
-            ("finding".to_string(), finding.to_string()),
-            ("state".into(), state.into()),
-        ]
-    };
+    let case = case_on(&w, heron, "missing layers now and then").await;
     let seq = w.get(&case).await.seq();
-    let mut fields = observe("missing-layers", "present");
-    fields.push(("seq".into(), seq));
-    let fields: Vec<(&str, &str)> = fields
-        .iter()
-        .map(|(a, b)| (a.as_str(), b.as_str()))
-        .collect();
+    let seq = ("seq", seq.as_str());
+    let fields = [seq, ("finding", "missing-layers"), ("state", "present")];
     let told = w.post(&format!("{case}/observe"), &fields).await;
     assert_eq!(told.status, StatusCode::SEE_OTHER, "{}", told.text);
     let ledger = w.get(&format!("{case}?suspect=liner-worn")).await;

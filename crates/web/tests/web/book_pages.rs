@@ -162,3 +162,60 @@ async fn a_kind_tells_its_quirks_and_its_machines() {
     assert_eq!(w.get("/kinds/none").await.status, StatusCode::NOT_FOUND);
     w.db.remove().await;
 }
+
+#[tokio::test]
+async fn a_kind_of_the_workshops_own_raises_suspects_of_its_machines_until_set_aside() {
+    let w = workshop().await;
+    let case = crate::book::case_on(&w, w.machine, "strings").await;
+    let seq = w.get(&case).await.seq();
+    let sign = [
+        ("seq", seq.as_str()),
+        ("finding", "strings"),
+        ("state", "hairs"),
+    ];
+    w.post(&format!("{case}/observe"), &sign).await;
+    let kind = w
+        .post("/kinds", &[("name", "Skerry 300"), ("seq", "0")])
+        .await
+        .to
+        .unwrap();
+    let page = w.get(&kind).await;
+    assert!(
+        page.text.contains("Teal"),
+        "the machine bears its name: {}",
+        page.text
+    );
+    let quirk = [
+        ("seq", "1"),
+        ("name", "Spool room is damp"),
+        ("when", "soon"),
+        ("raises", "filament-wet"),
+        ("factor", "3"),
+    ];
+    let told = w.post(&kind, &quirk).await;
+    assert_eq!(told.status, StatusCode::SEE_OTHER, "{}", told.text);
+    let ledger = format!("{case}?suspect=filament-wet");
+    let said = "spool room is damp, not mended: ×3";
+    assert!(
+        w.get(&ledger).await.text.contains(said),
+        "{}",
+        w.get(&ledger).await.text
+    );
+    let beyond = [
+        ("seq", "2"),
+        ("name", "Worse"),
+        ("raises", "filament-wet"),
+        ("factor", "9"),
+    ];
+    let refused = w.post(&kind, &beyond).await;
+    assert_eq!(refused.status, StatusCode::UNPROCESSABLE_ENTITY);
+    w.post(&kind, &[("seq", "2"), ("say", "removed")]).await;
+    assert!(!w.get(&ledger).await.text.contains(said));
+    assert!(
+        w.get(&kind).await.text.contains("Set aside."),
+        "its page is still there"
+    );
+    w.post(&kind, &[("seq", "3"), ("say", "back")]).await;
+    assert!(w.get(&ledger).await.text.contains(said));
+    w.db.remove().await;
+}

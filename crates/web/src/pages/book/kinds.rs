@@ -1,5 +1,6 @@
 //! Kinds of machines: what they are built like, what tends to be wrong with them.
 
+use super::own_kind::OwnView;
 use crate::page_error::PageError;
 use crate::pages::Page;
 use crate::state::AppState;
@@ -12,6 +13,7 @@ use suspect_core::knowledge::parts::part;
 use suspect_core::knowledge::{Knowledge, MachineKind, QuirkTime};
 use suspect_core::machine::build;
 use suspect_core::text::look;
+use suspect_store::books::Books;
 
 struct KindLine {
     name: String,
@@ -29,21 +31,27 @@ struct KindsPage {
 
 /// `GET /kinds`
 pub async fn list(State(state): State<AppState>) -> Page {
-    let machines = state.store.machines().await?;
+    let books = state.store.books().await?;
     let of = |kind: &MachineKind| KindLine {
         name: kind.name.clone(),
         href: urls::kind(&kind.id),
         text: kind.text.clone(),
         quirks: kind.quirks.len(),
-        machines: machines
-            .iter()
-            .filter(|m| look(&m.model) == look(&kind.name))
-            .count(),
+        machines: machines_of(&books, &kind.name).len(),
     };
     let page = KindsPage {
-        kinds: state.knowledge.machine_kinds.iter().map(of).collect(),
+        kinds: books.kinds(&state.knowledge).iter().map(of).collect(),
     };
     Ok(Html(page.render()?))
+}
+
+/// Machines of a kind: name and address.
+fn machines_of(books: &Books, kind: &str) -> Vec<(String, String)> {
+    let kind = look(kind);
+    let here = books.all.iter().map(|s| &s.machine);
+    let here = here.filter(|m| look(&m.model) == kind);
+    here.map(|m| (m.name.clone(), urls::machine(m.id)))
+        .collect()
 }
 
 struct QuirkView {
@@ -68,18 +76,23 @@ struct KindPage {
     every: Vec<(String, String)>,
     quirks: Vec<(&'static str, Vec<QuirkView>)>,
     machines: Vec<(String, String)>,
+    /// It is the workshop's own and may be written on.
+    own: Option<OwnView>,
 }
 
 /// `GET /kinds/{kind}`
 pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
     let k = &state.knowledge;
-    let kind = k.machine_kinds.iter().find(|kind| kind.id == id);
+    let books = state.store.books().await?;
+    let kinds = books.kinds(k);
+    let own = books.own_kinds.iter().find(|own| own.id.to_string() == id);
+    // One that is removed is still read by its address.
+    let removed = own
+        .filter(|own| own.is.removed)
+        .map(|own| own.is.as_kind(k, &id));
+    let kind = kinds.iter().find(|kind| kind.id == id).or(removed.as_ref());
     let kind = kind.ok_or(PageError::NotFound("kind of machine"))?;
     let (workshop, _) = state.workshop().await?;
-    let machines = state.store.machines().await?;
-    let here = machines
-        .iter()
-        .filter(|m| look(&m.model) == look(&kind.name));
     let lives = kind.lives.iter().map(|(id, hours)| {
         let name = part(id).map_or(id.as_str(), |p| p.name);
         (name.to_string(), format!("{} h", show::number(*hours)))
@@ -99,9 +112,8 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
         lives: lives.collect(),
         every: every.collect(),
         quirks: quirks(k, kind, &workshop.currency),
-        machines: here
-            .map(|m| (m.name.clone(), urls::machine(m.id)))
-            .collect(),
+        machines: machines_of(&books, &kind.name),
+        own: own.map(|own| OwnView::of(k, own)),
     };
     Ok(Html(page.render()?))
 }

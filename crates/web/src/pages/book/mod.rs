@@ -7,6 +7,7 @@ pub mod feed;
 pub mod kinds;
 pub mod label;
 mod open_book;
+pub mod own_kind;
 pub mod retire;
 pub mod round;
 pub mod service;

@@ -5,7 +5,7 @@ use crate::state::AppState;
 use suspect_core::book::{Due, PartState, due};
 use suspect_core::knowledge::{Knowledge, MachineKind};
 use suspect_store::Uuid;
-use suspect_store::books::{Books, Shelved, kind};
+use suspect_store::books::{Books, Shelved};
 use time::OffsetDateTime;
 
 /// Every machine's book.
@@ -17,7 +17,7 @@ pub struct Floor {
 /// One machine with its kind, its parts as they stand, what is due.
 pub struct OpenBook<'a> {
     pub shelved: &'a Shelved,
-    pub kind: Option<&'a MachineKind>,
+    pub kind: Option<MachineKind>,
     pub states: Vec<PartState>,
     pub due: Vec<Due<'a>>,
 }
@@ -36,9 +36,16 @@ impl Floor {
             .books
             .of(machine)
             .ok_or(PageError::NotFound("machine"))?;
-        let kind = kind(k, &shelved.machine.model);
+        let kind = self.books.kind(k, &shelved.machine.model);
         let states = self.books.states(k, machine, self.now);
-        let due = due(k, &shelved.context, &shelved.book, kind, &states, self.now);
+        let due = due(
+            k,
+            &shelved.context,
+            &shelved.book,
+            kind.as_ref(),
+            &states,
+            self.now,
+        );
         Ok(OpenBook {
             shelved,
             kind,

@@ -6,6 +6,7 @@ mod asked;
 mod care;
 mod cost;
 mod fixes;
+mod lives;
 mod machines;
 mod minutes;
 mod section;

@@ -2,7 +2,7 @@
 
 use super::asked::{Asked, SPANS};
 use super::section::Section;
-use super::{advice, care, cost, fixes, machines, minutes, strikes};
+use super::{advice, care, cost, fixes, lives, machines, minutes, strikes};
 use crate::pages::Page;
 use crate::pages::parts::link::Choice;
 use crate::state::AppState;
@@ -39,6 +39,7 @@ pub async fn show(
     let (shop, answers) = store.holding().await?;
     let fixes_held = store.holding_of_fixes().await?;
     let busy = store.busy(now).await?;
+    let books = store.books().await?;
     let html = think(|| {
         let learned = learned.as_deref();
         let (sums, months) = (&figures.all, &figures.months);
@@ -49,6 +50,7 @@ pub async fn show(
                 cost::section(sums, months, &workshop, &asked),
                 minutes::section(sums, &asked),
                 machines::section(&all, &busy),
+                lives::section(&books),
                 care::section(sums, &asked),
                 advice::section(k, sums, &asked),
                 fixes::curing(k, learned, &asked),

@@ -21,7 +21,7 @@ use suspect_core::preventive::{Job, Known, Look, before};
 use suspect_core::profile::{Context, FIELDS, FieldId, MATERIAL};
 use suspect_core::settings::read_number;
 use suspect_core::shelf::Spool;
-use suspect_store::books::{Books, kind};
+use suspect_store::books::Books;
 use suspect_store::machines::Machine;
 use suspect_store::shelf::Thing;
 use suspect_store::{StoreError, Uuid, think};
@@ -240,9 +240,16 @@ fn overdue(state: &AppState, books: &Books, machine: Uuid) -> Vec<(String, Strin
     let Some(shelved) = books.of(machine) else {
         return Vec::new();
     };
-    let kind = kind(k, &shelved.machine.model);
+    let kind = books.kind(k, &shelved.machine.model);
     let states = books.states(k, machine, now);
-    let all = due(k, &shelved.context, &shelved.book, kind, &states, now);
+    let all = due(
+        k,
+        &shelved.context,
+        &shelved.book,
+        kind.as_ref(),
+        &states,
+        now,
+    );
     let over = all.iter().filter(|d| d.now());
     over.map(|d| (d.task.name.clone(), journal::due_reason(&d.reason)))
         .collect()

@@ -56,10 +56,10 @@ async fn listed(state: &AppState) -> Result<Vec<(Thing<Stock>, Shopping)>, PageE
     let machines: Vec<_> = machines
         .map(suspect_store::books::Shelved::beside)
         .collect();
-    let kinds = &state.knowledge.machine_kinds;
+    let kinds = books.kinds(&state.knowledge);
     let all = state.store.things::<Stock>().await?;
     let with = |thing: Thing<Stock>| {
-        let shopping = shopping(&thing.is, &machines, kinds);
+        let shopping = shopping(&thing.is, &machines, &kinds);
         (thing, shopping)
     };
     let mut all: Vec<_> = all.into_iter().map(with).collect();
