@@ -103,13 +103,16 @@ impl Spot<'_> {
 
     fn mark(&self, out: &mut String, (x, y): (f64, f64), pointed: bool) {
         match self.tally {
+            // A clock: its number is said, not drawn, for it is no part of the label.
             Tally { due: 1.., .. } => {
                 let _ = write!(
                     out,
-                    r#"<circle class="spot-due" cx="{x:.0}" cy="{y:.0}" r="12"/><text aria-hidden="true"
-                    class="spot-many" x="{x:.0}" y="{:.1}" text-anchor="middle">{}</text>"#,
-                    y + 5.0,
-                    self.tally.due
+                    r#"<circle class="spot-due" cx="{x:.0}" cy="{y:.0}" r="11"/>"#
+                );
+                let _ = write!(
+                    out,
+                    r#"<path class="spot-hands" d="M{x:.0} {:.0}v6h5"/>"#,
+                    y - 6.0
                 );
             }
             Tally {
