@@ -68,8 +68,7 @@ pub(crate) async fn write(
 }
 
 /// Brings the book of a machine up to its log after some events, and takes parts that were fitted
-/// off the stock. What moves suspects has the rows
-/// of its open cases made anew.
+/// off the stock. What moves suspects has the rows of its open cases made anew.
 pub(crate) async fn follow(
     transaction: &DatabaseTransaction,
     knowledge: &Knowledge,

@@ -64,7 +64,7 @@ pub enum Stage {
     Wrong,
     /// It may be done now.
     Open,
-    /// It heats, and not every cold step is well yet.
+    /// It heats, and not every cold step is well yet, or a stop holds the machine.
     Held,
 }
 
@@ -80,11 +80,13 @@ pub struct StepNow<'a> {
 }
 
 /// The steps of a machine in their order. A step that heats is held until every cold one is well,
-/// and so is every step that heats while one of them was found wrong.
+/// and so is every step that heats while one of them was found wrong, or while a stop holds the
+/// machine (`stopped`).
 pub fn steps<'a>(
     knowledge: &'a Knowledge,
     context: &Context,
     of: &'a Commissioning,
+    stopped: bool,
 ) -> Vec<StepNow<'a>> {
     let there = |s: &&CommissionStep| {
         let history = s.history.is_empty() || s.history.contains(&of.history);
@@ -96,7 +98,7 @@ pub fn steps<'a>(
     let now = |step: &&'a CommissionStep| {
         let answer = of.answers.get(&step.id);
         let stage = match answer {
-            _ if step.heats && !cold => Stage::Held,
+            _ if step.heats && (stopped || !cold) => Stage::Held,
             Some(a) if a.well => Stage::Well,
             Some(_) => Stage::Wrong,
             None => Stage::Open,

@@ -128,6 +128,8 @@ async fn the_round_is_ticked_by_name_and_what_looked_wrong_opens_a_case() {
         .iter()
         .filter(|e| matches!(e.event, MachineEvent::Kept { .. }));
     assert_eq!(ticks.count(), 2);
+    let feed = w.get("/round.ics").await;
+    assert!(feed.text.contains("SUMMARY:Heron: "), "{}", feed.text);
     // A browned plug locks the machine.
     let wrong = [("task", "plugs-and-cables"), ("found", "0")];
     let case = w.post(&kept, &wrong).await.to.unwrap();
@@ -143,12 +145,17 @@ async fn the_round_is_ticked_by_name_and_what_looked_wrong_opens_a_case() {
         "{}",
         held.text
     );
+    assert!(
+        !held.text.contains("name=\"found\""),
+        "nothing is done on it"
+    );
+    let round = w.get("/round").await;
+    assert!(round.text.contains("Heron is locked."), "{}", round.text);
+    assert!(!w.get("/round.ics").await.text.contains("SUMMARY:Heron: "));
     let unknown = w
         .post(&kept, &[("task", "sing-to-it"), ("found", "fine")])
         .await;
     assert_eq!(unknown.status, StatusCode::UNPROCESSABLE_ENTITY);
-    let feed = w.get("/round.ics").await;
-    assert!(feed.text.contains("SUMMARY:Heron: "), "{}", feed.text);
     w.db.remove().await;
 }
 

@@ -216,6 +216,9 @@ async fn a_kind_of_the_workshops_own_raises_suspects_of_its_machines_until_set_a
         "its page is still there"
     );
     w.post(&kind, &[("seq", "3"), ("say", "back")]).await;
+    let found = w.get("/handbook?q=skerry").await;
+    assert_eq!(found.status, StatusCode::OK);
+    assert!(found.text.contains("kind of machine"), "{}", found.text);
     assert!(w.get(&ledger).await.text.contains(said));
     w.db.remove().await;
 }

@@ -98,7 +98,7 @@ pub async fn book_view(
         can_fit: can_fit(open),
         can_find: can_find(),
         in_commission: match &book.commissioning {
-            Some(on) => steps(k, &open.shelved.context, on)
+            Some(on) => steps(k, &open.shelved.context, on, false)
                 .iter()
                 .any(|s| s.stage != Stage::Well),
             None => book.readings.is_empty(),
@@ -125,7 +125,7 @@ fn commissioning(k: &Knowledge, open: &OpenBook<'_>) -> (String, String) {
     let Some(on) = &open.shelved.book.commissioning else {
         return ("Bring it into service".into(), href);
     };
-    let all = steps(k, &open.shelved.context, on);
+    let all = steps(k, &open.shelved.context, on, false);
     let well = all.iter().filter(|s| s.stage == Stage::Well).count();
     let words = match well == all.len() {
         true => "Was brought into service".into(),

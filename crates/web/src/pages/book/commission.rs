@@ -12,10 +12,11 @@ use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::response::{Html, IntoResponse, Redirect};
-use suspect_core::book::{Stage, StepNow, steps};
+use suspect_core::book::{Book, Stage, StepNow, steps};
 use suspect_core::knowledge::{History, Knowledge};
 use suspect_core::machine::{MachineEvent, build};
 use suspect_store::Uuid;
+use suspect_store::machines::Machine;
 
 struct StepView {
     id: String,
@@ -54,12 +55,9 @@ pub async fn show(State(state): State<AppState>, OpenMachine(machine): OpenMachi
     let book = state.store.book(machine.id).await?;
     let context = build(&machine.profile);
     let on = book.commissioning.as_ref();
-    let all = on.map_or_else(Vec::new, |on| steps(k, &context, on));
-    let held = state
-        .store
-        .lock_of(k, machine.id, Uuid::nil())
-        .await?
-        .is_some();
+    let lock = state.store.lock_of(k, machine.id, Uuid::nil()).await?;
+    let held = lock.is_some();
+    let all = on.map_or_else(Vec::new, |on| steps(k, &context, on, held));
     let view = |warm: bool| {
         let of = all.iter().filter(|s| s.step.heats == warm);
         of.map(|s| step_view(k, machine.id, s)).collect()
@@ -141,11 +139,11 @@ pub async fn answer(
     let on = book.commissioning.as_ref();
     let on = on.ok_or_else(|| refused("Say first where this machine comes from."))?;
     let context = build(&machine.profile);
-    let all = steps(k, &context, on);
+    let lock = state.store.lock_of(k, machine.id, Uuid::nil()).await?;
+    let all = steps(k, &context, on, lock.is_some());
     let now = all.iter().find(|s| s.step.id == fields.get("step"));
     let now = now.ok_or_else(|| refused("This machine has no such step."))?;
-    let lock = state.store.lock_of(k, machine.id, Uuid::nil()).await?;
-    if now.stage == Stage::Held || (now.step.heats && lock.is_some()) {
+    if now.stage == Stage::Held {
         let words = "This step heats: first every cold step is answered and well, and no stop \
             holds the machine.";
         return Err(refused(words));
@@ -164,7 +162,7 @@ pub async fn answer(
         None => format!("{here}#{}", now.step.id),
     };
     append(&state, &machine, &event, &fields).await?;
-    follow(&state, &machine, now, well, &fields).await?;
+    follow(&state, &machine, (&book, now), well, &fields).await?;
     Ok(Redirect::to(&to).into_response())
 }
 
@@ -172,28 +170,32 @@ pub async fn answer(
 /// first print makes its settings known good.
 async fn follow(
     state: &AppState,
-    machine: &suspect_store::machines::Machine,
-    now: &StepNow<'_>,
+    machine: &Machine,
+    (book, now): (&Book, &StepNow<'_>),
     well: bool,
     fields: &Fields,
 ) -> Result<(), PageError> {
-    let untouched = Fields::of([("touch".to_string(), String::new())]);
+    let untouched = Fields::default();
     if let (Some((field, value)), false) = (&now.step.unless, well) {
         let mut described = machine.described();
         described.profile.insert(field.clone(), value.clone());
         let event = MachineEvent::Described {
-            machine: described,
+            machine: described.clone(),
             lifts: None,
         };
-        append(state, machine, &event, &untouched).await?;
+        // The same form sent again finds it written down.
+        if described != machine.described() {
+            append(state, machine, &event, &untouched).await?;
+        }
     }
-    if now.step.good && well {
+    let told = now.answer.filter(|a| a.well).map(|a| a.at);
+    let good = book.good.as_ref().map(|g| g.at);
+    let known = told.is_some() && good >= told;
+    if now.step.good && well && !known {
+        let note = fields.given("note").unwrap_or("first print in service");
         let event = MachineEvent::Good {
             case: String::new(),
-            note: fields
-                .given("note")
-                .unwrap_or("first print in service")
-                .to_string(),
+            note: note.to_string(),
         };
         append(state, machine, &event, &untouched).await?;
     }

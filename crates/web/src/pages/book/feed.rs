@@ -19,9 +19,10 @@ pub async fn feed(State(state): State<AppState>, headers: HeaderMap) -> Answer {
     let origin = origin(&headers);
     let floor = Floor::read(&state).await?;
     let mut days = Vec::new();
+    let held = floor.held(&state).await?;
     for shelved in &floor.books.all {
         let machine = &shelved.machine;
-        if machine.out_of_service.is_some() {
+        if machine.out_of_service.is_some() || held.contains(&machine.id) {
             continue;
         }
         let open = floor.open(&state.knowledge, machine.id)?;

@@ -1,7 +1,9 @@
 //! A machine with its book, read once for a page.
 
 use crate::page_error::PageError;
+use crate::pages::parts::case_line::lock_of;
 use crate::state::AppState;
+use std::collections::BTreeSet;
 use suspect_core::book::{Due, PartState, due};
 use suspect_core::knowledge::{Knowledge, MachineKind};
 use suspect_store::Uuid;
@@ -28,6 +30,16 @@ impl Floor {
             books: state.store.books().await?,
             now: state.now(),
         })
+    }
+
+    /// Machines that a stop holds.
+    pub async fn held(&self, state: &AppState) -> Result<BTreeSet<Uuid>, PageError> {
+        let (k, cases) = (&state.knowledge, state.store.floor_cases().await?);
+        let held = self.books.all.iter().map(|s| &s.machine).filter(|m| {
+            let mine = cases.shown.iter().filter(|c| c.machine_id == m.id);
+            lock_of(k, m, mine).is_some()
+        });
+        Ok(held.map(|m| m.id).collect())
     }
 
     /// One machine of the floor.

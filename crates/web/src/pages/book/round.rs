@@ -38,6 +38,8 @@ struct Leg {
 struct RoundPage {
     day: String,
     legs: Vec<Leg>,
+    /// Machines that a stop holds: nothing is done on them.
+    locked: Vec<(String, String)>,
     /// Machines with nothing to do.
     quiet: Vec<(String, String)>,
     tasks: usize,
@@ -54,9 +56,15 @@ pub async fn show(
     let soon = query.contains_key("soon");
     let floor = Floor::read(&state).await?;
     let (mut legs, mut quiet, mut all, mut tasks) = (Vec::new(), Vec::new(), 0.0, 0);
+    let mut locked = Vec::new();
+    let held = floor.held(&state).await?;
     for shelved in &floor.books.all {
         let machine = &shelved.machine;
         if machine.out_of_service.is_some() {
+            continue;
+        }
+        if held.contains(&machine.id) {
+            locked.push((machine.name.clone(), urls::machine(machine.id)));
             continue;
         }
         let open = floor.open(k, machine.id)?;
@@ -99,6 +107,7 @@ pub async fn show(
     let page = RoundPage {
         day: show::date(floor.now),
         legs,
+        locked,
         quiet,
         tasks,
         minutes: show::minutes(all),

@@ -18,7 +18,7 @@ use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::MachineEntry;
 use suspect_core::measures::measures;
 use suspect_core::search::{Index, Topic};
-use suspect_core::shelf::{Shelved, Spool, Stock};
+use suspect_core::shelf::{OwnKind, Shelved, Spool, Stock};
 use suspect_store::Uuid;
 use suspect_store::lists::CaseRow;
 
@@ -145,20 +145,34 @@ async fn written(state: &AppState, query: &str) -> Result<(Vec<Hit>, Option<Stri
 }
 
 async fn thing(state: &AppState, kind: &str, id: Uuid) -> Result<Option<Hit>, PageError> {
-    if kind == Spool::KIND {
-        let (spool, _) = state.store.thing::<Spool>(id).await?;
-        return Ok(Some(Hit {
-            href: urls::spool(id),
-            name: format!("{} {}", show::spool_label(spool.number), spool.is.name()),
-            about: format!("spool, {} left", show::grams(spool.is.left_g)),
-        }));
-    }
-    let (stock, _) = state.store.thing::<Stock>(id).await?;
-    Ok(Some(Hit {
-        href: urls::STOCK.into(),
-        name: stock.is.name.clone(),
-        about: format!("spare part, {} there", stock.is.pieces),
-    }))
+    let hit = match kind {
+        Spool::KIND => {
+            let (spool, _) = state.store.thing::<Spool>(id).await?;
+            Hit {
+                href: urls::spool(id),
+                name: format!("{} {}", show::spool_label(spool.number), spool.is.name()),
+                about: format!("spool, {} left", show::grams(spool.is.left_g)),
+            }
+        }
+        Stock::KIND => {
+            let (stock, _) = state.store.thing::<Stock>(id).await?;
+            Hit {
+                href: urls::STOCK.into(),
+                about: format!("spare part, {} there", stock.is.pieces),
+                name: stock.is.name,
+            }
+        }
+        OwnKind::KIND => {
+            let (own, _) = state.store.thing::<OwnKind>(id).await?;
+            Hit {
+                href: urls::kind(&id.to_string()),
+                name: own.is.name,
+                about: "kind of machine".into(),
+            }
+        }
+        _ => return Ok(None),
+    };
+    Ok(Some(hit))
 }
 
 fn found(k: &Knowledge, topic: Topic) -> Found {
