@@ -7,7 +7,7 @@ use crate::shelf::{Thing, things};
 use crate::{Store, StoreError, think};
 use sea_orm::{ConnectionTrait, EntityTrait, QueryOrder, TransactionTrait};
 use std::collections::BTreeMap;
-use suspect_core::book::{Beside, Book, PartState, reasons, states};
+use suspect_core::book::{Beside, Book, PartHours, PartState, hours, reasons, states};
 use suspect_core::knowledge::{Knowledge, MachineKind};
 use suspect_core::learning::learned::Reason;
 use suspect_core::machine::build;
@@ -26,6 +26,10 @@ pub struct Shelved {
     pub context: Context,
     /// Its book.
     pub book: Book,
+    /// The name of its kind, as it looks.
+    kind: String,
+    /// Hours of its parts.
+    hours: Vec<PartHours>,
 }
 
 /// Every machine of the floor with its book.
@@ -35,12 +39,18 @@ pub struct Books {
     pub all: Vec<Shelved>,
     /// Kinds as the workshop describes them.
     pub own_kinds: Vec<Thing<OwnKind>>,
+    /// Every kind that is known: the workshop's own, then those of the knowledge.
+    pub kinds: Vec<MachineKind>,
 }
 
 impl Shelved {
     /// As the core reads it.
     pub fn beside(&self) -> Beside<'_> {
-        (&self.machine.model, &self.context, &self.book)
+        Beside {
+            kind: &self.kind,
+            hours: &self.hours,
+            book: &self.book,
+        }
     }
 }
 
@@ -50,30 +60,20 @@ impl Books {
         self.all.iter().find(|s| s.machine.id == machine)
     }
 
-    /// Every kind that is known: the workshop's own, then those of the knowledge.
-    pub fn kinds(&self, k: &Knowledge) -> Vec<MachineKind> {
-        let own = self.own_kinds.iter().filter(|own| !own.is.removed);
-        let own = own.map(|own| own.is.as_kind(k, &own.id.to_string()));
-        own.chain(k.machine_kinds.iter().cloned()).collect()
-    }
-
     /// The kind of a machine, where it is known: the workshop's own goes first.
-    pub fn kind(&self, k: &Knowledge, model: &str) -> Option<MachineKind> {
+    pub fn kind(&self, model: &str) -> Option<&MachineKind> {
         let name = look(model);
-        self.kinds(k)
-            .into_iter()
-            .find(|kind| look(&kind.name) == name)
+        self.kinds.iter().find(|kind| look(&kind.name) == name)
     }
 
     /// Parts of a machine as they stand, told by the lives of parts of all machines.
-    pub fn states(&self, k: &Knowledge, machine: Uuid, now: OffsetDateTime) -> Vec<PartState> {
+    pub fn states(&self, machine: Uuid, now: OffsetDateTime) -> Vec<PartState> {
         let Some(own) = self.of(machine) else {
             return Vec::new();
         };
         let others = self.all.iter().filter(|s| s.machine.id != machine);
         let others: Vec<Beside<'_>> = others.map(Shelved::beside).collect();
-        let kind = self.kind(k, &own.machine.model);
-        states(own.beside(), kind.as_ref(), &others, now)
+        states(own.beside(), self.kind(&own.machine.model), &others, now)
     }
 
     /// What the book of a machine says of suspects.
@@ -81,9 +81,8 @@ impl Books {
         let Some(own) = self.of(machine) else {
             return Vec::new();
         };
-        let states = self.states(k, machine, now);
-        let kind = self.kind(k, &own.machine.model);
-        reasons(k, &states, kind.as_ref(), &own.book)
+        let states = self.states(machine, now);
+        reasons(k, &states, self.kind(&own.machine.model), &own.book)
     }
 }
 
@@ -92,9 +91,9 @@ impl Store {
     ///
     /// # Errors
     /// When the database cannot be reached.
-    pub async fn books(&self) -> Result<Books, StoreError> {
+    pub async fn books(&self, knowledge: &Knowledge) -> Result<Books, StoreError> {
         let _turn = self.gate.reader().await?;
-        read(&self.db).await
+        read(&self.db, knowledge).await
     }
 
     /// The book of one machine.
@@ -137,7 +136,10 @@ impl Store {
 }
 
 /// All books on a connection or within a transaction; one that is missing is read from its log.
-pub(crate) async fn read(db: &impl ConnectionTrait) -> Result<Books, StoreError> {
+pub(crate) async fn read(
+    db: &impl ConnectionTrait,
+    knowledge: &Knowledge,
+) -> Result<Books, StoreError> {
     let machines = machine::Entity::find()
         .order_by_asc(machine::Column::Position)
         .order_by_asc(machine::Column::Name)
@@ -160,13 +162,19 @@ pub(crate) async fn read(db: &impl ConnectionTrait) -> Result<Books, StoreError>
         let machine = Machine::from(row);
         let context = build(&machine.profile);
         all.push(Shelved {
+            kind: look(&machine.model),
+            hours: hours(&context, &book),
             machine,
             context,
             book,
         });
     }
+    let own_kinds = things::<OwnKind>(db).await?;
+    let own = own_kinds.iter().filter(|own| !own.is.removed);
+    let own = own.map(|own| own.is.as_kind(knowledge, &own.id.to_string()));
     Ok(Books {
+        kinds: own.chain(knowledge.machine_kinds.iter().cloned()).collect(),
         all,
-        own_kinds: things::<OwnKind>(db).await?,
+        own_kinds,
     })
 }

@@ -173,7 +173,7 @@ pub(crate) async fn of_machine(
         Some((shop, None)) => shop,
         None => Arc::new(shop(db, knowledge, now).await?),
     };
-    let reasons = crate::books::read(db)
+    let reasons = crate::books::read(db, knowledge)
         .await?
         .reasons(knowledge, machine, now);
     let numbers = think(|| match (shop.is_empty(), reasons.is_empty()) {

@@ -1,12 +1,11 @@
 //! How worn the parts of a machine are, and what that makes likelier.
 
-use super::{Book, PartHours, hours};
+use super::{Book, PartHours};
 use crate::knowledge::parts::{PARTS, Part};
 use crate::knowledge::{Knowledge, MachineKind};
 use crate::learning::learned::{Reason, Why};
 use crate::learning::wear::Life;
 use crate::machine::QuirkNow;
-use crate::profile::Context;
 use time::{Duration, OffsetDateTime};
 
 /// Hours read longer ago than this say nothing of how worn a part is today.
@@ -76,30 +75,42 @@ impl PartState {
     }
 }
 
-/// A machine with its kind's name and its book.
-pub type Beside<'a> = (&'a str, &'a Context, &'a Book);
+/// A machine among others: the name of its kind as it looks ([`crate::text::look`]), the hours of
+/// its parts ([`super::hours`]), its book. Names and hours are made once a floor, not once a part.
+#[derive(Debug, Clone, Copy)]
+pub struct Beside<'a> {
+    /// The name of its kind, as it looks.
+    pub kind: &'a str,
+    /// Hours of its parts.
+    pub hours: &'a [PartHours],
+    /// Its book.
+    pub book: &'a Book,
+}
+
+impl Beside<'_> {
+    /// Hours of one of its parts; nothing where it has no such part.
+    pub fn part(&self, id: &str) -> Option<&PartHours> {
+        self.hours.iter().find(|h| h.part.id == id)
+    }
+}
 
 /// Every part of a machine as it stands. `others` are the other machines of the shop.
 pub fn states(
-    (kind, context, book): Beside<'_>,
+    own: Beside<'_>,
     known: Option<&MachineKind>,
     others: &[Beside<'_>],
     now: OffsetDateTime,
 ) -> Vec<PartState> {
-    let fresh = book
-        .readings
-        .last()
-        .is_some_and(|r| now - r.at <= READ_WITHIN);
+    let last = own.book.readings.last();
+    let fresh = last.is_some_and(|r| now - r.at <= READ_WITHIN);
     let of = |hours: PartHours| {
         let usual = usual(hours.part, known);
         let mut lives = Lives::default();
-        lives.add(book, hours.part.id, true, None);
-        for (other_kind, other_context, other) in others {
-            let running = super::hours(other_context, other);
-            let running = running.iter().find(|p| p.part.id == hours.part.id);
-            if let Some(running) = running {
-                let same = crate::text::look(kind) == crate::text::look(other_kind);
-                lives.add(other, hours.part.id, same, running.hours);
+        lives.add(own.book, hours.part.id, true, None);
+        for other in others {
+            if let Some(running) = other.part(hours.part.id) {
+                let same = own.kind == other.kind;
+                lives.add(other.book, hours.part.id, same, running.hours);
             }
         }
         let life = usual.map(|usual| lives.life(usual));
@@ -112,7 +123,7 @@ pub fn states(
             factor: life.map_or(1.0, |l| l.factor(hours.hours.filter(|_| fresh))),
         }
     };
-    hours(context, book).into_iter().map(of).collect()
+    own.hours.iter().copied().map(of).collect()
 }
 
 fn usual(part: &Part, known: Option<&MachineKind>) -> Option<f64> {
@@ -177,11 +188,9 @@ pub fn shop_lives(machines: &[Beside<'_>]) -> Vec<ShopLife> {
     let of = |part: &'static Part| {
         let (usual, _) = part.usual?;
         let mut lives = Lives::default();
-        for (_, context, book) in machines {
-            let running = hours(context, book);
-            let running = running.iter().find(|h| h.part.id == part.id);
-            let running = running.filter(|h| h.fitted.is_some());
-            lives.add(book, part.id, true, running.and_then(|h| h.hours));
+        for machine in machines {
+            let running = machine.part(part.id).filter(|h| h.fitted.is_some());
+            lives.add(machine.book, part.id, true, running.and_then(|h| h.hours));
         }
         let life = lives.life(usual);
         (lives.ended.len() >= LEAST_ENDED).then(|| ShopLife {

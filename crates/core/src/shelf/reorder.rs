@@ -1,9 +1,9 @@
 //! What to order: machines of one kind that worked alike wear out together.
 
 use super::Stock;
-use crate::book::{Beside, Lives, hours};
+use crate::book::{Beside, Lives};
 use crate::knowledge::MachineKind;
-use crate::knowledge::parts::{Part, has, part};
+use crate::knowledge::parts::{Part, part};
 use crate::text::look;
 
 /// Weeks from ordering to the next chance to order: delivery and one more.
@@ -26,8 +26,9 @@ pub struct Shopping {
 /// with 97.5 %, from the hours on the parts of all machines it fits.
 pub fn shopping(stock: &Stock, machines: &[Beside<'_>], kinds: &[MachineKind]) -> Shopping {
     let of = part(&stock.part);
-    let fitting = machines.iter().filter(|(kind, context, _)| {
-        stock.suits(kind) && of.is_some_and(|part| has(context, part))
+    let fitting = machines.iter().filter(|m| {
+        let there = of.is_some_and(|part| m.part(part.id).is_some());
+        there && stock.suits(m.kind)
     });
     let fitting: Vec<&Beside<'_>> = fitting.collect();
     let worn = of.and_then(|part| by_wear(part, stock, machines, &fitting, kinds));
@@ -60,15 +61,14 @@ fn by_wear(
     let makers = makers.and_then(|k| k.lives.get(part.id).copied());
     let usual = makers.or(part.usual.map(|(hours, _)| hours))?;
     let mut lives = Lives::default();
-    for (kind, _, book) in machines {
-        lives.add(book, part.id, stock.suits(kind), None);
+    for machine in machines {
+        lives.add(machine.book, part.id, stock.suits(machine.kind), None);
     }
-    let run = |(_, context, book): &&Beside<'_>| {
-        let hours = hours(context, book);
-        let of = hours.iter().find(|h| h.part.id == part.id)?;
-        Some((of.hours?, book.hours_a_week()?.max(0.0)))
+    let run = |m: &&Beside<'_>| {
+        let hours = m.part(part.id)?.hours?;
+        Some((hours, m.book.hours_a_week()?.max(0.0)))
     };
-    let run: Vec<(f64, f64)> = fitting.iter().copied().filter_map(|m| run(&m)).collect();
+    let run: Vec<(f64, f64)> = fitting.iter().filter_map(run).collect();
     if run.is_empty() {
         return None;
     }

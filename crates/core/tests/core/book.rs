@@ -3,7 +3,8 @@
 use proptest::prelude::*;
 use std::sync::LazyLock;
 use suspect_core::book::{
-    Book, Reason, Stale, due, found, hours, since_good, states, told_by_case,
+    Beside, Book, PartHours, PartState, Reason, Stale, due, found, hours, since_good, states,
+    told_by_case,
 };
 use suspect_core::case::{Entry, Event, Outcome};
 use suspect_core::knowledge::{Knowledge, MachineKind};
@@ -56,6 +57,26 @@ pub fn skiff() -> (&'static MachineKind, Context) {
         .find(|k| k.name == "Skiff 240")
         .unwrap();
     (kind, build(&kind.profile))
+}
+
+/// Parts of a machine of the made-up kind as they stand, alone in its shop.
+pub fn skiff_states(
+    book: &Book,
+    known: Option<&MachineKind>,
+    now: OffsetDateTime,
+) -> Vec<PartState> {
+    let (_, context) = skiff();
+    let hours = hours(&context, book);
+    states(beside(&hours, book), known, &[], now)
+}
+
+/// A machine of the made-up kind among others.
+pub fn beside<'a>(hours: &'a [PartHours], book: &'a Book) -> Beside<'a> {
+    Beside {
+        kind: "skiff 240",
+        hours,
+        book,
+    }
 }
 
 fn hours_of(book: &Book, part: &str) -> Option<f64> {
@@ -206,7 +227,7 @@ fn what_differs_from_the_last_good_print_is_told_once_a_setting() {
 
 fn task_of(book: &Book, task: &str, now: OffsetDateTime) -> (Reason, bool) {
     let (kind, context) = skiff();
-    let states = states(("Skiff 240", &context, book), Some(kind), &[], now);
+    let states = skiff_states(book, Some(kind), now);
     let all = due(&K, &context, book, Some(kind), &states, now);
     let of = all.iter().find(|d| d.task.id == task).unwrap();
     (of.reason, of.now())
@@ -327,14 +348,14 @@ proptest! {
     /// part is never less than nothing.
     #[test]
     fn wear_stays_within_bounds(hours in 0.0..50_000.0_f64, part_hours in 0.0..1.0_f64) {
-        let (kind, context) = skiff();
+        let (kind, _) = skiff();
         let book = Book::of(&log([
             (0, MachineEvent::counter(hours * part_hours)),
             (1, fitted("nozzle", hours * part_hours)),
             (2, MachineEvent::counter(hours)),
         ]));
         let now = BEGUN + Duration::days(3);
-        for state in states(("Skiff 240", &context, &book), Some(kind), &[], now) {
+        for state in skiff_states(&book, Some(kind), now) {
             prop_assert!((0.25..=4.0).contains(&state.factor));
             prop_assert!(state.worn.is_none_or(|w| (0.0..=1.0).contains(&w)));
             prop_assert!(state.left().is_none_or(|l| l.iter().all(|h| *h >= 0.0)));

@@ -1,7 +1,7 @@
 //! Which suspects a machine's book moves: worn parts, quirks that were not mended.
 
-use crate::book::{BEGUN, K, log, skiff};
-use suspect_core::book::{Book, reasons, shop_lives, states};
+use crate::book::{BEGUN, K, beside, log, skiff, skiff_states};
+use suspect_core::book::{Book, hours, reasons, shop_lives};
 use suspect_core::evidence::Facts;
 use suspect_core::learning::Learned;
 use suspect_core::machine::{MachineEvent, QuirkNow};
@@ -10,10 +10,10 @@ use time::Duration;
 
 /// The book's number against that of a machine of the made-up kind.
 fn moved(told: impl IntoIterator<Item = (i64, MachineEvent)>, cause: &str) -> f64 {
-    let (kind, context) = skiff();
+    let (kind, _) = skiff();
     let book = Book::of(&log(told));
     let now = BEGUN + Duration::days(20);
-    let states = states(("Skiff 240", &context, &book), Some(kind), &[], now);
+    let states = skiff_states(&book, Some(kind), now);
     let reasons = reasons(&K, &states, Some(kind), &book);
     let learned = Learned::default().with_reasons(&K, reasons);
     learned.factor(K.cause_id(cause).unwrap())
@@ -32,10 +32,9 @@ fn a_worn_part_makes_its_cause_likelier_and_hours_read_long_ago_say_nothing() {
         moved(run(15, 1500.0), "liner-worn"),
     );
     assert!(fresh < 0.5 && worn > 1.2, "{fresh} {worn}");
-    let (_, context) = skiff();
     let book = Book::of(&log(run(15, 1500.0)));
     let later = BEGUN + Duration::days(60);
-    let states = states(("Skiff 240", &context, &book), None, &[], later);
+    let states = skiff_states(&book, None, later);
     assert!(states.iter().all(|s| s.factor == 1.0));
 }
 
@@ -69,12 +68,7 @@ fn the_ranking_reads_the_book_and_says_by_how_much() {
         (15, MachineEvent::counter(1500.0)),
     ];
     let book = Book::of(&log(told));
-    let states = states(
-        ("Skiff 240", &context, &book),
-        Some(kind),
-        &[],
-        BEGUN + Duration::days(16),
-    );
+    let states = skiff_states(&book, Some(kind), BEGUN + Duration::days(16));
     let reasons = reasons(&K, &states, Some(kind), &book);
     let learned = Learned::default().with_reasons(&K, reasons);
     let mut facts = Facts {
@@ -106,11 +100,9 @@ fn a_part_whose_lives_ended_twice_tells_how_long_it_lives_here() {
         Book::of(&log(told))
     };
     let (one, two) = (book(false), book(true));
-    assert!(
-        shop_lives(&[("Skiff 240", &context, &one)]).is_empty(),
-        "one is too few"
-    );
-    let lives = shop_lives(&[("Skiff 240", &context, &two)]);
+    let lives = |book: &Book| shop_lives(&[beside(&hours(&context, book), book)]);
+    assert!(lives(&one).is_empty(), "one is too few");
+    let lives = lives(&two);
     assert_eq!(
         (lives.len(), lives[0].part.id, lives[0].ended),
         (1, "nozzle", 2)

@@ -1,8 +1,9 @@
 //! Spools and spare parts: what is left, what wants drying, when to order.
 
+use crate::book::beside;
 use proptest::prelude::*;
 use std::sync::LazyLock;
-use suspect_core::book::Book;
+use suspect_core::book::{Book, hours};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{MachineEntry, MachineEvent, build};
 use suspect_core::shelf::{
@@ -177,7 +178,9 @@ fn the_mark_follows_from_the_hours_of_all_machines_until_somebody_sets_one() {
     let books: Vec<Book> = [600.0, 620.0, 580.0, 640.0]
         .map(|h| running(h, 30.0))
         .to_vec();
-    let machines: Vec<_> = books.iter().map(|b| ("Skiff 240", &context, b)).collect();
+    let hours: Vec<_> = books.iter().map(|b| hours(&context, b)).collect();
+    let machines = hours.iter().zip(&books);
+    let machines: Vec<_> = machines.map(|(h, b)| beside(h, b)).collect();
     let worn = shopping(&nozzles(None, 0), &machines, &K.machine_kinds);
     assert!(
         worn.by_wear && worn.machines == 4 && worn.at >= 2,
@@ -188,7 +191,8 @@ fn the_mark_follows_from_the_hours_of_all_machines_until_somebody_sets_one() {
     assert_eq!((said.at, said.by_wear, said.order), (1, false, 0));
     // Machines that stand still need none.
     let still = running(600.0, 0.0);
-    let idle = shopping(&nozzles(None, 1), &[("Skiff 240", &context, &still)], &[]);
+    let ran = suspect_core::book::hours(&context, &still);
+    let idle = shopping(&nozzles(None, 1), &[beside(&ran, &still)], &[]);
     assert_eq!(idle.order, 0);
 }
 

@@ -65,7 +65,13 @@ async fn a_kept_book_is_the_sum_of_its_log_and_is_made_anew_when_it_is_missing()
     assert_eq!(f.store().rebuild_books().await.unwrap(), 1);
     assert_eq!(f.store().rebuild_books().await.unwrap(), 0);
     assert_eq!(
-        f.store().books().await.unwrap().of(f.teal).unwrap().book,
+        f.store()
+            .books(&f.k)
+            .await
+            .unwrap()
+            .of(f.teal)
+            .unwrap()
+            .book,
         kept
     );
     f.db.remove().await;

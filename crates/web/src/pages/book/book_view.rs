@@ -81,10 +81,7 @@ pub async fn book_view(
         due,
         upkeep: open.due.iter().map(|d| due_line(d, now)).collect(),
         parts: open.states.iter().map(part_line).collect(),
-        kind: open
-            .kind
-            .as_ref()
-            .map(|k| (k.name.clone(), urls::kind(&k.id))),
+        kind: open.kind.map(|k| (k.name.clone(), urls::kind(&k.id))),
         quirks_open: all.filter(|q| q.open).count(),
         quirks,
         values: values_lines(open, now),

@@ -31,7 +31,7 @@ struct KindsPage {
 
 /// `GET /kinds`
 pub async fn list(State(state): State<AppState>) -> Page {
-    let books = state.store.books().await?;
+    let books = state.store.books(&state.knowledge).await?;
     let of = |kind: &MachineKind| KindLine {
         name: kind.name.clone(),
         href: urls::kind(&kind.id),
@@ -40,7 +40,7 @@ pub async fn list(State(state): State<AppState>) -> Page {
         machines: machines_of(&books, &kind.name).len(),
     };
     let page = KindsPage {
-        kinds: books.kinds(&state.knowledge).iter().map(of).collect(),
+        kinds: books.kinds.iter().map(of).collect(),
     };
     Ok(Html(page.render()?))
 }
@@ -83,14 +83,17 @@ struct KindPage {
 /// `GET /kinds/{kind}`
 pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page {
     let k = &state.knowledge;
-    let books = state.store.books().await?;
-    let kinds = books.kinds(k);
+    let books = state.store.books(&state.knowledge).await?;
     let own = books.own_kinds.iter().find(|own| own.id.to_string() == id);
     // One that is removed is still read by its address.
     let removed = own
         .filter(|own| own.is.removed)
         .map(|own| own.is.as_kind(k, &id));
-    let kind = kinds.iter().find(|kind| kind.id == id).or(removed.as_ref());
+    let kind = books
+        .kinds
+        .iter()
+        .find(|kind| kind.id == id)
+        .or(removed.as_ref());
     let kind = kind.ok_or(PageError::NotFound("kind of machine"))?;
     let (workshop, _) = state.workshop().await?;
     let lives = kind.lives.iter().map(|(id, hours)| {

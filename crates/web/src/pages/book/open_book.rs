@@ -19,7 +19,7 @@ pub struct Floor {
 /// One machine with its kind, its parts as they stand, what is due.
 pub struct OpenBook<'a> {
     pub shelved: &'a Shelved,
-    pub kind: Option<MachineKind>,
+    pub kind: Option<&'a MachineKind>,
     pub states: Vec<PartState>,
     pub due: Vec<Due<'a>>,
 }
@@ -27,7 +27,7 @@ pub struct OpenBook<'a> {
 impl Floor {
     pub async fn read(state: &AppState) -> Result<Self, PageError> {
         Ok(Self {
-            books: state.store.books().await?,
+            books: state.store.books(&state.knowledge).await?,
             now: state.now(),
         })
     }
@@ -48,16 +48,9 @@ impl Floor {
             .books
             .of(machine)
             .ok_or(PageError::NotFound("machine"))?;
-        let kind = self.books.kind(k, &shelved.machine.model);
-        let states = self.books.states(k, machine, self.now);
-        let due = due(
-            k,
-            &shelved.context,
-            &shelved.book,
-            kind.as_ref(),
-            &states,
-            self.now,
-        );
+        let kind = self.books.kind(&shelved.machine.model);
+        let states = self.books.states(machine, self.now);
+        let due = due(k, &shelved.context, &shelved.book, kind, &states, self.now);
         Ok(OpenBook {
             shelved,
             kind,

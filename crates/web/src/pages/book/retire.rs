@@ -69,7 +69,7 @@ pub async fn show(
     let floor = Floor::read(&state).await?;
     let open = floor.open(k, machine.id)?;
     let (workshop, _) = state.workshop().await?;
-    let price = open.kind.as_ref().map_or(0.0, |kind| kind.price);
+    let price = open.kind.map_or(0.0, |kind| kind.price);
     let usual = [20.0, 3.0, 20.0, 0.0, price, price * 0.15];
     let (values, errors) = read(&query, usual);
     let [parts, hours, risk, learning, price, reuse] = values;

@@ -135,7 +135,7 @@ pub fn quirk_lines(
     open: &OpenBook<'_>,
     currency: &str,
 ) -> Vec<(&'static str, Vec<QuirkLine>)> {
-    let Some(kind) = &open.kind else {
+    let Some(kind) = open.kind else {
         return Vec::new();
     };
     let of = |when: QuirkTime| {

@@ -39,7 +39,7 @@ pub async fn show(
     let (shop, answers) = store.holding().await?;
     let fixes_held = store.holding_of_fixes().await?;
     let busy = store.busy(now).await?;
-    let books = store.books().await?;
+    let books = store.books(k).await?;
     let html = think(|| {
         let learned = learned.as_deref();
         let (sums, months) = (&figures.all, &figures.months);

@@ -99,7 +99,7 @@ pub async fn show(
 ) -> Page {
     let k = &state.knowledge;
     let struck = struck(&state, &machine).await?;
-    let books = state.store.books().await?;
+    let books = state.store.books(k).await?;
     let book = &books
         .of(machine.id)
         .ok_or(PageError::NotFound("machine"))?
@@ -240,16 +240,9 @@ fn overdue(state: &AppState, books: &Books, machine: Uuid) -> Vec<(String, Strin
     let Some(shelved) = books.of(machine) else {
         return Vec::new();
     };
-    let kind = books.kind(k, &shelved.machine.model);
-    let states = books.states(k, machine, now);
-    let all = due(
-        k,
-        &shelved.context,
-        &shelved.book,
-        kind.as_ref(),
-        &states,
-        now,
-    );
+    let kind = books.kind(&shelved.machine.model);
+    let states = books.states(machine, now);
+    let all = due(k, &shelved.context, &shelved.book, kind, &states, now);
     let over = all.iter().filter(|d| d.now());
     over.map(|d| (d.task.name.clone(), journal::due_reason(&d.reason)))
         .collect()

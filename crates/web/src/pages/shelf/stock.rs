@@ -48,7 +48,7 @@ struct StockPage {
 
 /// Things in stock with what to order of each.
 async fn listed(state: &AppState) -> Result<Vec<(Thing<Stock>, Shopping)>, PageError> {
-    let books = state.store.books().await?;
+    let books = state.store.books(&state.knowledge).await?;
     let machines = books
         .all
         .iter()
@@ -56,10 +56,9 @@ async fn listed(state: &AppState) -> Result<Vec<(Thing<Stock>, Shopping)>, PageE
     let machines: Vec<_> = machines
         .map(suspect_store::books::Shelved::beside)
         .collect();
-    let kinds = books.kinds(&state.knowledge);
     let all = state.store.things::<Stock>().await?;
     let with = |thing: Thing<Stock>| {
-        let shopping = shopping(&thing.is, &machines, &kinds);
+        let shopping = shopping(&thing.is, &machines, &books.kinds);
         (thing, shopping)
     };
     let mut all: Vec<_> = all.into_iter().map(with).collect();
