@@ -2,6 +2,7 @@
 
 use crate::entity::{machine_book, machine_entry as machine_log};
 use crate::entries::machine_entry;
+use crate::outdated::{Whose, numbers_moved};
 use crate::stamp::Stamp;
 use crate::{StoreError, think, used_up};
 use sea_orm::{
@@ -89,20 +90,7 @@ pub(crate) async fn follow(
         )
     };
     match events.iter().any(moves) {
-        true => moved(transaction, machine).await,
+        true => numbers_moved(transaction, Whose::Machine(machine)).await,
         false => Ok(()),
     }
-}
-
-/// What a machine's book says of suspects changed: numbers read before are old, and so are the rows
-/// of its open cases.
-async fn moved(transaction: &DatabaseTransaction, machine: Uuid) -> Result<(), StoreError> {
-    let version = "UPDATE learned_state SET version = version + 1";
-    transaction.execute_unprepared(version).await?;
-    let mark = "UPDATE case_summary SET stamp = '' WHERE case_id IN (
-        SELECT case_id FROM case_summary WHERE status <> 'resolved' AND machine_id = $1
-        FOR UPDATE SKIP LOCKED)";
-    let mark = Statement::from_sql_and_values(DbBackend::Postgres, mark, [machine.into()]);
-    transaction.execute_raw(mark).await?;
-    Ok(())
 }

@@ -5,11 +5,12 @@ pub mod figures;
 mod sums;
 
 use crate::entity::{lesson, machine};
+use crate::outdated::{Whose, outdated};
 use crate::{Store, StoreError, think};
 use figures::Figures;
 use sea_orm::{
-    ActiveModelTrait, ActiveValue::Set, ConnectionTrait, DatabaseTransaction, DbBackend,
-    EntityTrait, QuerySelect, Statement,
+    ActiveModelTrait, ActiveValue::Set, ConnectionTrait, DatabaseTransaction, EntityTrait,
+    QuerySelect,
 };
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -130,19 +131,8 @@ pub(crate) async fn keep(
     figures.add(&before, -1);
     figures.add(&now, 1);
     figures.write(transaction).await?;
-    outdated(transaction, id).await?;
+    outdated(transaction, Whose::AllBut(id)).await?;
     Ok(true)
-}
-
-/// Rows of open cases tell a leader and a next step that hang on what was learned: they are
-/// written anew by [`Store::rebuild`]. Those that somebody writes now are left to them.
-async fn outdated(db: &impl ConnectionTrait, besides: Uuid) -> Result<(), StoreError> {
-    let mark = "UPDATE case_summary SET stamp = '' WHERE case_id IN (
-        SELECT case_id FROM case_summary WHERE status <> 'resolved' AND case_id <> $1
-        FOR UPDATE SKIP LOCKED)";
-    let mark = Statement::from_sql_and_values(DbBackend::Postgres, mark, [besides.into()]);
-    db.execute_raw(mark).await?;
-    Ok(())
 }
 
 /// Numbers learned of a machine at a moment, or of the shop as a machine unknown to it would have

@@ -39,6 +39,7 @@ mod log;
 pub mod machines;
 mod meeting;
 mod migration;
+mod outdated;
 pub mod own_words;
 pub mod past;
 pub mod pictures;

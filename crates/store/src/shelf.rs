@@ -2,6 +2,7 @@
 
 use crate::entity::{case_summary, shelf, shelf_entry};
 use crate::lists::CaseRow;
+use crate::outdated::{Whose, numbers_moved};
 use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError};
 use sea_orm::{
@@ -17,11 +18,6 @@ use uuid::Uuid;
 const WAY: &str = "1";
 /// Whoever adds a thing waits for whoever else does: numbers have no gaps.
 const ADDING: &str = "SELECT pg_advisory_xact_lock(7249)";
-
-/// Numbers read before are old, and so are the rows of all open cases.
-const MOVED: &str = "UPDATE learned_state SET version = version + 1;
-    UPDATE case_summary SET stamp = '' WHERE case_id IN (
-        SELECT case_id FROM case_summary WHERE status <> 'resolved' FOR UPDATE SKIP LOCKED)";
 
 /// A thing as lists see it.
 #[derive(Debug, Clone, PartialEq)]
@@ -96,7 +92,7 @@ impl Store {
         write::<T>(&transaction, id, actual + 1, events, &stamp).await?;
         stamp::keep(&transaction, &stamp, content, actual + 1, last).await?;
         if T::MOVES_SUSPECTS {
-            transaction.execute_unprepared(MOVED).await?;
+            numbers_moved(&transaction, Whose::All).await?;
         }
         transaction.commit().await?;
         Ok(last)

@@ -3,6 +3,7 @@
 use crate::page_error::PageError;
 use crate::protection::LARGEST_FORM;
 use crate::screen;
+use crate::words::refusal;
 use axum::body::to_bytes;
 use axum::extract::{FromRequest, Request};
 use axum::http::header;
@@ -139,6 +140,31 @@ impl Fields {
     pub fn number(&self, name: &str, otherwise: f64) -> Result<f64, NumberProblem> {
         self.given(name)
             .map_or(Ok(otherwise), |text| read_number(name, text))
+    }
+}
+
+impl Fields {
+    /// A number that may be left out, called by its words where it makes no sense.
+    ///
+    /// # Errors
+    /// As [`Fields::number`].
+    pub fn optional(&self, name: &str, plain: &str) -> Result<Option<f64>, NumberProblem> {
+        let given = self.given(name).map(|text| read_number(plain, text));
+        given.transpose()
+    }
+
+    /// The same; what makes no sense is told beside the field.
+    pub fn optional_or_say(
+        &self,
+        name: &str,
+        plain: &str,
+        errors: &mut Errors,
+    ) -> Option<Option<f64>> {
+        let read = self.optional(name, plain);
+        let told = read.map_err(|problem| {
+            errors.insert(name.to_string(), refusal::number(&problem));
+        });
+        told.ok()
     }
 }
 

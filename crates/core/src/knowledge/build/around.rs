@@ -39,6 +39,14 @@ impl Builder<'_> {
         out
     }
 
+    /// Cautions to be read before something, by index.
+    pub(super) fn cautions<T>(&mut self, entry: &Entry<T>, ids: &[String]) -> Vec<usize> {
+        let known = ids.iter();
+        known
+            .filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions))
+            .collect()
+    }
+
     pub(super) fn precaution(&mut self, entry: &Entry<raw::Precaution>) -> Precaution {
         let raw = &entry.raw;
         if !(1.0..=1800.0).contains(&raw.seconds) {
@@ -59,11 +67,7 @@ impl Builder<'_> {
                     .map(|cause| (cause, chance)),
             );
         }
-        let cautions = raw
-            .cautions
-            .iter()
-            .filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions))
-            .collect();
+        let cautions = self.cautions(entry, &raw.cautions);
         let needs = self.conditions(entry, "needs", &raw.needs);
         Precaution {
             id: entry.id.clone(),

@@ -35,13 +35,6 @@ impl Builder<'_> {
         if every == Interval::default() && raw.part.is_none() {
             self.say(entry, "every", "says neither how often nor for which part");
         }
-        let mut wrong = Vec::new();
-        for w in &raw.wrong {
-            wrong.extend(self.wrong(entry, w, findings));
-        }
-        let cautions = raw.cautions.iter();
-        let cautions = cautions
-            .filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions));
         UpkeepTask {
             id: entry.id.clone(),
             name: raw.name.clone(),
@@ -50,9 +43,9 @@ impl Builder<'_> {
             region: region.unwrap_or(Region::Motion),
             every,
             part: raw.part.clone(),
-            cautions: cautions.collect(),
+            cautions: self.cautions(entry, &raw.cautions),
             needs: self.conditions(entry, "needs", &raw.needs),
-            wrong,
+            wrong: self.all_wrong(entry, &raw.wrong, findings),
         }
     }
 
@@ -78,13 +71,6 @@ impl Builder<'_> {
         {
             self.say(entry, "unless", e.to_string());
         }
-        let mut wrong = Vec::new();
-        for w in &raw.wrong {
-            wrong.extend(self.wrong(entry, w, findings));
-        }
-        let cautions = raw.cautions.iter();
-        let cautions = cautions
-            .filter_map(|id| self.resolve(entry, "cautions", id, "caution", |i| &i.cautions));
         CommissionStep {
             id: entry.id.clone(),
             name: raw.name.clone(),
@@ -92,14 +78,25 @@ impl Builder<'_> {
             minutes: raw.minutes,
             heats: raw.heats,
             history,
-            cautions: cautions.collect(),
+            cautions: self.cautions(entry, &raw.cautions),
             needs: self.conditions(entry, "needs", &raw.needs),
             unless: unless.map(|(field, value)| (field.to_string(), value.to_string())),
-            wrong,
+            wrong: self.all_wrong(entry, &raw.wrong, findings),
             measure: raw.measure.clone(),
             piece: raw.piece.clone(),
             good: raw.good,
         }
+    }
+
+    /// What may be seen that is wrong.
+    fn all_wrong<T>(
+        &mut self,
+        entry: &Entry<T>,
+        raw: &[raw::Wrong],
+        findings: &[Finding],
+    ) -> Vec<Wrong> {
+        let all = raw.iter();
+        all.filter_map(|w| self.wrong(entry, w, findings)).collect()
     }
 
     fn wrong<T>(

@@ -1,6 +1,7 @@
 //! Kinds of machines: what they are built like, what tends to be wrong with them.
 
 use super::own_kind::OwnView;
+use super::view::{QuirkWords, by_time, quirk_words};
 use crate::page_error::PageError;
 use crate::pages::Page;
 use crate::state::AppState;
@@ -9,8 +10,8 @@ use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::response::Html;
+use suspect_core::knowledge::MachineKind;
 use suspect_core::knowledge::parts::part;
-use suspect_core::knowledge::{Knowledge, MachineKind, QuirkTime};
 use suspect_core::machine::build;
 use suspect_core::text::look;
 use suspect_store::books::Books;
@@ -54,17 +55,6 @@ fn machines_of(books: &Books, kind: &str) -> Vec<(String, String)> {
         .collect()
 }
 
-struct QuirkView {
-    name: String,
-    effect: String,
-    mend: String,
-    costs: String,
-    risk: String,
-    warranty: String,
-    fix: Option<(String, String)>,
-    raises: Vec<(String, String)>,
-}
-
 #[derive(Template)]
 #[template(path = "book/kind.html")]
 struct KindPage {
@@ -74,7 +64,7 @@ struct KindPage {
     profile: Vec<(String, String)>,
     lives: Vec<(String, String)>,
     every: Vec<(String, String)>,
-    quirks: Vec<(&'static str, Vec<QuirkView>)>,
+    quirks: Vec<(&'static str, Vec<QuirkWords>)>,
     machines: Vec<(String, String)>,
     /// It is the workshop's own and may be written on.
     own: Option<OwnView>,
@@ -114,7 +104,7 @@ pub async fn show(State(state): State<AppState>, Path(id): Path<String>) -> Page
             .collect(),
         lives: lives.collect(),
         every: every.collect(),
-        quirks: quirks(k, kind, &workshop.currency),
+        quirks: by_time(kind, |q| quirk_words(k, q, &workshop.currency)),
         machines: machines_of(&books, &kind.name),
         own: own.map(|own| OwnView::of(k, own)),
     };
@@ -136,44 +126,4 @@ fn facts(kind: &MachineKind, currency: &str) -> Vec<(String, String)> {
         .chain(melt)
         .chain(price)
         .collect()
-}
-
-fn quirks(
-    k: &Knowledge,
-    kind: &MachineKind,
-    currency: &str,
-) -> Vec<(&'static str, Vec<QuirkView>)> {
-    let of = |when: QuirkTime| {
-        let all = kind.quirks.iter().filter(|q| q.when == when).map(|q| {
-            let costs = [
-                Some(show::minutes(q.minutes)),
-                show::money(q.money, currency),
-                Some(q.part.clone()).filter(|p| !p.is_empty()),
-            ];
-            let cause = |(c, factor): &(suspect_core::knowledge::CauseId, f64)| {
-                let cause = k.cause(*c);
-                let name = format!(
-                    "{} ×{}",
-                    show::lower_first(&cause.name),
-                    show::tenths(*factor)
-                );
-                (name, urls::suspect(&cause.id))
-            };
-            QuirkView {
-                name: q.name.clone(),
-                effect: q.effect.clone(),
-                mend: q.mend.clone(),
-                costs: costs.into_iter().flatten().collect::<Vec<_>>().join(" · "),
-                risk: q.risk.clone(),
-                warranty: q.warranty.clone(),
-                fix: q
-                    .fix
-                    .map(|f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id))),
-                raises: q.raises.iter().map(cause).collect(),
-            }
-        });
-        (journal::quirk_time(when), all.collect::<Vec<_>>())
-    };
-    let all = QuirkTime::ALL.into_iter().map(of);
-    all.filter(|(_, quirks)| !quirks.is_empty()).collect()
 }

@@ -11,7 +11,7 @@ use axum::extract::{Path, State};
 use axum::response::{IntoResponse, Redirect};
 use std::collections::BTreeMap;
 use suspect_core::knowledge::{Knowledge, QuirkTime};
-use suspect_core::settings::{NumberProblem, read_number};
+use suspect_core::settings::NumberProblem;
 use suspect_core::shelf::{OwnKind, OwnKindEvent, OwnQuirk};
 use suspect_store::shelf::Thing;
 use suspect_store::{StoreError, Uuid};
@@ -53,11 +53,13 @@ impl OwnView {
 
 /// `POST /kinds`: a kind more.
 pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
-    let price = optional(&fields, "price", "the price").map_err(|e| odd(&e, urls::KINDS))?;
+    let price = fields
+        .optional("price", "the price")
+        .map_err(|e| odd(&e, urls::KINDS))?;
     let event = OwnKindEvent::Described {
         name: fields.get("name").to_string(),
         text: fields.get("text").to_string(),
-        price,
+        price: price.unwrap_or(0.0),
         lives: BTreeMap::new(),
     };
     let id = Uuid::now_v7();
@@ -84,16 +86,9 @@ pub async fn change(
     write(&state, id, fields.seq().max(1), event, &fields, &here).await
 }
 
-fn optional(fields: &Fields, name: &str, plain: &str) -> Result<f64, NumberProblem> {
-    let given = fields.given(name).map(|text| read_number(plain, text));
-    Ok(given.transpose()?.unwrap_or(0.0))
-}
-
 fn quirk(fields: &Fields) -> Result<OwnQuirk, NumberProblem> {
-    let factor = match fields.given("factor") {
-        Some(text) => read_number("how much likelier", text)?,
-        None => USUAL_RAISE,
-    };
+    let factor = fields.optional("factor", "how much likelier")?;
+    let factor = factor.unwrap_or(USUAL_RAISE);
     let raises = fields
         .given("raises")
         .map(|cause| (cause.to_string(), factor));
@@ -102,8 +97,8 @@ fn quirk(fields: &Fields) -> Result<OwnQuirk, NumberProblem> {
         when: QuirkTime::from_id(fields.get("when")).unwrap_or(QuirkTime::Soon),
         effect: fields.get("effect").to_string(),
         mend: fields.get("mend").to_string(),
-        money: optional(fields, "money", "the price")?,
-        minutes: optional(fields, "minutes", "minutes")?,
+        money: fields.optional("money", "the price")?.unwrap_or(0.0),
+        minutes: fields.optional("minutes", "minutes")?.unwrap_or(0.0),
         raises: raises.into_iter().collect(),
     })
 }

@@ -1,6 +1,6 @@
 //! The round: what is due on every machine, in walking order, to be ticked on a phone.
 
-use super::open_book::Floor;
+use super::open_book::{Floor, OpenBook};
 use super::view::{DueLine, due_line};
 use crate::pages::Page;
 use crate::pages::parts::work::{CautionView, cautions};
@@ -10,8 +10,10 @@ use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
+use suspect_core::book::Due;
 use suspect_core::knowledge::{Knowledge, UpkeepTask};
 use suspect_store::Uuid;
+use time::OffsetDateTime;
 
 /// A task of the round with what may look wrong at it.
 struct Stop {
@@ -31,6 +33,8 @@ struct Leg {
     /// Seen to today: task, who, when.
     done: Vec<(String, String)>,
     minutes: String,
+    /// The same as a number.
+    takes: f64,
 }
 
 #[derive(Template)]
@@ -55,65 +59,61 @@ pub async fn show(
     let k = &state.knowledge;
     let soon = query.contains_key("soon");
     let floor = Floor::read(&state).await?;
-    let (mut legs, mut quiet, mut all, mut tasks) = (Vec::new(), Vec::new(), 0.0, 0);
-    let mut locked = Vec::new();
     let held = floor.held(&state).await?;
+    let (mut legs, mut quiet, mut locked) = (Vec::new(), Vec::new(), Vec::new());
     for shelved in &floor.books.all {
         let machine = &shelved.machine;
+        let link = (machine.name.clone(), urls::machine(machine.id));
         if machine.out_of_service.is_some() {
             continue;
         }
         if held.contains(&machine.id) {
-            locked.push((machine.name.clone(), urls::machine(machine.id)));
+            locked.push(link);
             continue;
         }
-        let open = floor.open(k, machine.id)?;
-        let due: Vec<_> = open
-            .due
-            .iter()
-            .filter(|d| d.now() || (soon && d.soon()))
-            .collect();
-        let today = show::date(floor.now);
-        let done = open.due.iter().filter_map(|d| {
-            let kept = d.kept.as_ref().filter(|k| show::date(k.at) == today)?;
-            let by = kept
-                .by
-                .as_deref()
-                .map_or(String::new(), |by| format!("{by}, "));
-            Some((d.task.name.clone(), format!("{by}{}", show::clock(kept.at))))
-        });
-        let done: Vec<_> = done.collect();
-        let minutes: f64 = due.iter().map(|d| d.task.minutes).sum();
-        if due.is_empty() && done.is_empty() {
-            quiet.push((machine.name.clone(), urls::machine(machine.id)));
-            continue;
+        let leg = leg(k, &floor.open(k, machine.id)?, floor.now, soon);
+        match leg.stops.is_empty() && leg.done.is_empty() {
+            true => quiet.push(link),
+            false => legs.push(leg),
         }
-        all += minutes;
-        tasks += due.len();
-        legs.push(Leg {
-            id: machine.id,
-            name: machine.name.clone(),
-            place: machine.place.clone(),
-            href: urls::machine(machine.id),
-            action: urls::in_machine(machine.id, "kept"),
-            stops: due
-                .iter()
-                .map(|d| stop(k, d.task, due_line(d, floor.now)))
-                .collect(),
-            done,
-            minutes: show::minutes(minutes),
-        });
     }
     let page = RoundPage {
         day: show::date(floor.now),
+        tasks: legs.iter().map(|leg| leg.stops.len()).sum(),
+        minutes: show::minutes(legs.iter().map(|leg| leg.takes).sum()),
         legs,
         locked,
         quiet,
-        tasks,
-        minutes: show::minutes(all),
         soon,
     };
     Ok(Html(page.render()?))
+}
+
+/// What is to be done on one machine, and what was seen to today.
+fn leg(k: &Knowledge, open: &OpenBook<'_>, now: OffsetDateTime, soon: bool) -> Leg {
+    let machine = &open.shelved.machine;
+    let due = open.due.iter().filter(|d| d.now() || (soon && d.soon()));
+    let due: Vec<&Due<'_>> = due.collect();
+    let today = show::date(now);
+    let done = open.due.iter().filter_map(|d| {
+        let kept = d.kept.as_ref().filter(|k| show::date(k.at) == today)?;
+        let by = kept.by.as_deref();
+        let by = by.map_or(String::new(), |by| format!("{by}, "));
+        Some((d.task.name.clone(), format!("{by}{}", show::clock(kept.at))))
+    });
+    let takes: f64 = due.iter().map(|d| d.task.minutes).sum();
+    let at = |d: &&Due<'_>| stop(k, d.task, due_line(d, now));
+    Leg {
+        id: machine.id,
+        name: machine.name.clone(),
+        place: machine.place.clone(),
+        href: urls::machine(machine.id),
+        action: urls::in_machine(machine.id, "kept"),
+        stops: due.iter().map(at).collect(),
+        done: done.collect(),
+        minutes: show::minutes(takes),
+        takes,
+    }
 }
 
 fn stop(k: &Knowledge, task: &UpkeepTask, due: DueLine) -> Stop {

@@ -4,7 +4,7 @@ use super::open_book::OpenBook;
 use crate::words::{journal, machine_entry};
 use crate::{show, urls};
 use suspect_core::book::{Due, Found, PartState, found, since_good};
-use suspect_core::knowledge::{Knowledge, QuirkTime};
+use suspect_core::knowledge::{Knowledge, MachineKind, Quirk, QuirkTime};
 use suspect_core::machine::{Described, MachineEntry, MachineEvent, QuirkNow};
 use suspect_core::profile::{FIELDS, MATERIAL};
 use suspect_store::Uuid;
@@ -113,9 +113,8 @@ pub fn due_line(due: &Due<'_>, now: OffsetDateTime) -> DueLine {
     }
 }
 
-/// Something wrong with the machine's kind.
-pub struct QuirkLine {
-    pub id: String,
+/// Something that tends to be wrong with a kind, in words.
+pub struct QuirkWords {
     pub name: String,
     pub effect: String,
     pub mend: String,
@@ -123,59 +122,84 @@ pub struct QuirkLine {
     pub risk: String,
     pub warranty: String,
     pub fix: Option<(String, String)>,
-    pub raises: String,
+    /// Suspects it makes likelier: words and address.
+    pub raises: Vec<(String, String)>,
+}
+
+/// A quirk, in words.
+pub fn quirk_words(k: &Knowledge, q: &Quirk, currency: &str) -> QuirkWords {
+    let costs = [
+        Some(show::minutes(q.minutes)),
+        show::money(q.money, currency),
+        Some(q.part.clone()).filter(|p| !p.is_empty()),
+    ];
+    let costs: Vec<String> = costs.into_iter().flatten().collect();
+    let raises = q.raises.iter().map(|(c, factor)| {
+        let cause = k.cause(*c);
+        let name = show::lower_first(&cause.name);
+        let words = format!("{name} ×{}", show::tenths(*factor));
+        (words, urls::suspect(&cause.id))
+    });
+    let fix = |f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id));
+    QuirkWords {
+        name: q.name.clone(),
+        effect: q.effect.clone(),
+        mend: q.mend.clone(),
+        costs: costs.join(" · "),
+        risk: q.risk.clone(),
+        warranty: q.warranty.clone(),
+        fix: q.fix.map(fix),
+        raises: raises.collect(),
+    }
+}
+
+/// Quirks of a kind by when they are seen to, each as it is to be shown; times without any are left
+/// out.
+pub fn by_time<T>(kind: &MachineKind, of: impl Fn(&Quirk) -> T) -> Vec<(&'static str, Vec<T>)> {
+    let at = |when: QuirkTime| {
+        let quirks = kind.quirks.iter().filter(|q| q.when == when);
+        (
+            journal::quirk_time(when),
+            quirks.map(&of).collect::<Vec<T>>(),
+        )
+    };
+    let all = QuirkTime::ALL.into_iter().map(at);
+    all.filter(|(_, quirks)| !quirks.is_empty()).collect()
+}
+
+/// A quirk of a machine's kind, with what became of it.
+pub struct QuirkLine {
+    pub id: String,
+    pub of: QuirkWords,
     pub now: &'static str,
     pub open: bool,
     pub said: String,
 }
 
-/// Quirks of a kind by when they are seen to; those of a machine with what became of them.
+/// Quirks of a machine's kind by when they are seen to.
 pub fn quirk_lines(
     k: &Knowledge,
     open: &OpenBook<'_>,
     currency: &str,
 ) -> Vec<(&'static str, Vec<QuirkLine>)> {
-    let Some(kind) = open.kind else {
-        return Vec::new();
-    };
-    let of = |when: QuirkTime| {
-        let quirks = kind.quirks.iter().filter(|q| q.when == when);
-        let lines = quirks.map(|q| {
-            let said = open.shelved.book.quirks.get(&q.id);
-            let now = said.map_or(QuirkNow::Open, |s| s.now);
-            let money = show::money(q.money, currency).filter(|_| q.money > 0.0);
-            let costs = [Some(show::minutes(q.minutes)), money, Some(q.part.clone())];
-            let costs = costs.into_iter().flatten().filter(|c| !c.is_empty());
-            let raises = q
-                .raises
-                .iter()
-                .map(|(c, _)| show::lower_first(&k.cause(*c).name));
-            QuirkLine {
-                id: q.id.clone(),
-                name: q.name.clone(),
-                effect: q.effect.clone(),
-                mend: q.mend.clone(),
-                costs: costs.collect::<Vec<_>>().join(" · "),
-                risk: q.risk.clone(),
-                warranty: q.warranty.clone(),
-                fix: q
-                    .fix
-                    .map(|f| (k.fix(f).work.name.clone(), urls::fix(&k.fix(f).id))),
-                raises: raises.collect::<Vec<_>>().join(", "),
-                now: journal::quirk_now(now),
-                open: matches!(now, QuirkNow::Open | QuirkNow::Postponed),
-                said: said.map_or(String::new(), |s| {
-                    let by =
-                        s.by.as_deref()
-                            .map_or(String::new(), |by| format!(" by {by}"));
-                    journal::with_note(&format!("{}{by}", show::date(s.at)), &s.note)
-                }),
-            }
+    let line = |q: &Quirk| {
+        let said = open.shelved.book.quirks.get(&q.id);
+        let now = said.map_or(QuirkNow::Open, |s| s.now);
+        let told = said.map(|s| {
+            let by =
+                s.by.as_deref()
+                    .map_or(String::new(), |by| format!(" by {by}"));
+            journal::with_note(&format!("{}{by}", show::date(s.at)), &s.note)
         });
-        (journal::quirk_time(when), lines.collect::<Vec<_>>())
+        QuirkLine {
+            id: q.id.clone(),
+            of: quirk_words(k, q, currency),
+            now: journal::quirk_now(now),
+            open: matches!(now, QuirkNow::Open | QuirkNow::Postponed),
+            said: told.unwrap_or_default(),
+        }
     };
-    let all = QuirkTime::ALL.into_iter().map(of);
-    all.filter(|(_, lines)| !lines.is_empty()).collect()
+    open.kind.map_or_else(Vec::new, |kind| by_time(kind, line))
 }
 
 /// Values of one material and nozzle.

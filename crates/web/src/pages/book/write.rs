@@ -102,20 +102,16 @@ fn told(k: &Knowledge, refused: &Refusal) -> String {
 
 fn event(fields: &Fields, last: Option<f64>) -> Result<MachineEvent, Odd> {
     let text = |name: &str| fields.get(name).to_string();
-    let optional = |name: &str, plain: &str| -> Result<Option<f64>, Odd> {
-        let given = fields.given(name).map(|text| read_number(plain, text));
-        Ok(given.transpose()?)
-    };
     Ok(match fields.get("say") {
         "counter" => MachineEvent::Counter {
             hours: read_number("the counter", fields.get("hours"))?,
-            kilograms: optional("kilograms", "kilograms")?,
-            prints: optional("prints", "prints")?,
+            kilograms: fields.optional("kilograms", "kilograms")?,
+            prints: fields.optional("prints", "prints")?,
             restarted: fields.given("restarted").is_some(),
         },
         "fitted" => MachineEvent::Fitted {
             part: text("part"),
-            hours: match (optional("fitted_hours", "the counter")?, last) {
+            hours: match (fields.optional("fitted_hours", "the counter")?, last) {
                 (Some(hours), _) | (None, Some(hours)) => hours,
                 (None, None) => read_number("the counter", "")?,
             },

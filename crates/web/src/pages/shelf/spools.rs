@@ -13,7 +13,6 @@ use axum::response::{Html, IntoResponse, Redirect};
 use std::collections::BTreeMap;
 use suspect_core::case::Refusal;
 use suspect_core::profile::{FIELDS, MATERIAL};
-use suspect_core::settings::read_number;
 use suspect_core::shelf::{KEEPING, Spool, SpoolEvent};
 use suspect_store::machines::Machine;
 use suspect_store::shelf::Thing;
@@ -170,24 +169,13 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
 
 /// What a form says of a spool; what is no number stands in `errors`.
 pub fn described(fields: &Fields, errors: &mut Errors) -> Option<SpoolEvent> {
-    let mut number = |name: &str, plain: &str| {
-        let read = fields
-            .given(name)
-            .map(|text| read_number(plain, text))
-            .transpose();
-        read.map_err(|problem| {
-            errors.insert(name.to_string(), refusal::number(&problem));
-        })
-    };
-    let (net, tare) = (
-        number("net_g", "grams when new"),
-        number("tare_g", "the empty spool"),
-    );
+    let net = fields.optional_or_say("net_g", "grams when new", errors);
+    let tare = fields.optional_or_say("tare_g", "the empty spool", errors);
     Some(SpoolEvent::Described {
         family: fields.get("family").to_string(),
         maker: fields.get("maker").to_string(),
         colour: fields.get("colour").to_string(),
-        net_g: net.ok()?.unwrap_or(0.0),
-        tare_g: tare.ok()?,
+        net_g: net?.unwrap_or(0.0),
+        tare_g: tare?,
     })
 }

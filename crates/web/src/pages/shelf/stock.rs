@@ -172,21 +172,13 @@ fn cell(text: &str) -> String {
 /// `POST /stock`: a thing more.
 pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
     let mut errors = Errors::new();
-    let mut number = |name: &str, plain: &str| {
-        let read = fields
-            .given(name)
-            .map(|text| read_number(plain, text))
-            .transpose();
-        read.map_err(|problem| {
-            errors.insert(name.to_string(), refusal::number(&problem));
-        })
-    };
+    let mut number = |name: &str, plain: &str| fields.optional_or_say(name, plain, &mut errors);
     let read = (
         number("reorder_at", "the mark"),
         number("money", "the price"),
         number("pieces", "pieces"),
     );
-    let (Ok(reorder_at), Ok(money), Ok(pieces)) = read else {
+    let (Some(reorder_at), Some(money), Some(pieces)) = read else {
         return Ok(again(page(&state, &fields, errors).await?));
     };
     let described = StockEvent::Described {
