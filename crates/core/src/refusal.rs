@@ -100,6 +100,16 @@ pub enum Problem {
         /// The most that makes sense.
         most: f64,
     },
+    /// A day that has not been yet, or long before there were such machines.
+    #[error("{given} is no day between {first} and {last}")]
+    Day {
+        /// What was given.
+        given: time::Date,
+        /// The first that makes sense.
+        first: time::Date,
+        /// The last one.
+        last: time::Date,
+    },
     /// A count of prints that cannot be.
     #[error(
         "{prints} of {of} prints cannot be: a fault shows in one print at least, in no more \

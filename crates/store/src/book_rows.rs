@@ -81,7 +81,7 @@ pub(crate) async fn follow(
     write(transaction, machine, &log(transaction, machine).await?).await?;
     let moves = |event: &MachineEvent| {
         matches!(
-            event,
+            event.what(),
             MachineEvent::Counter { .. }
                 | MachineEvent::Fitted { .. }
                 | MachineEvent::Worked { .. }

@@ -12,7 +12,7 @@ use std::collections::BTreeMap;
 use suspect_core::book;
 use suspect_core::case::{Entry, Event, Problem, Refusal};
 use suspect_core::knowledge::Knowledge;
-use suspect_core::machine::{Described, MachineEntry, MachineEvent, accept};
+use suspect_core::machine::{Described, MachineEntry, MachineEvent, accept, in_time};
 use suspect_core::text::look;
 use uuid::Uuid;
 
@@ -199,6 +199,7 @@ impl Store {
         }
         let known = Machine::from(row);
         let still = known.out_of_service.is_some();
+        in_time(event, stamp.at)?;
         accept(knowledge, Some((&known.described(), still)), &log, event)?;
         if let MachineEvent::Described { machine: new, .. } = event {
             free_name(&transaction, machine, &new.name).await?;
@@ -278,6 +279,7 @@ async fn apply(
         | MachineEvent::Commissioning { .. }
         | MachineEvent::Commissioned { .. }
         | MachineEvent::LookedOver { .. }
+        | MachineEvent::Earlier { .. }
         | MachineEvent::Benched { .. } => return Ok(()),
     };
     row.id = Set(id);

@@ -11,13 +11,14 @@ use std::collections::BTreeMap;
 use suspect_core::case::MOST_ENTRIES_AT_ONCE;
 use suspect_core::settings::{NumberProblem, read_number};
 use suspect_store::{Stamp, Touch, Uuid};
-use time::OffsetDateTime;
+use time::macros::format_description;
+use time::{Date, OffsetDateTime};
 
 /// Most fields of one form: the longest list of questions has a third of it.
 const MOST_FIELDS: usize = 3 * MOST_ENTRIES_AT_ONCE;
 /// Fields that may be sent several times; of any other the last value counts.
-const SEVERAL: [&str; 8] = [
-    "tool", "seen", "after", "also", "take", "state", "other", "old",
+const SEVERAL: [&str; 9] = [
+    "tool", "seen", "after", "also", "take", "state", "other", "old", "raises",
 ];
 /// Touches under way that one more may name.
 const MOST_UNDER_WAY: usize = 50;
@@ -100,6 +101,24 @@ impl Fields {
             .filter(|(name, _)| !OF_THE_FORM.contains(&name.as_str()))
     }
 
+    /// A day, as its field sends it: noon, so that it is that day wherever the workshop is. None
+    /// where it was left empty, or is today at the moment given: what is done now has no day told.
+    ///
+    /// # Errors
+    /// What was sent, where it is no day.
+    pub fn earlier(
+        &self,
+        name: &str,
+        now: OffsetDateTime,
+    ) -> Result<Option<OffsetDateTime>, String> {
+        let Some(sent) = self.given(name) else {
+            return Ok(None);
+        };
+        let day = day(sent).ok_or_else(|| suspect_core::nearest::short(sent))?;
+        let noon = day.with_hms(12, 0, 0).unwrap_or(day.midnight());
+        Ok(Some(noon.assume_utc()).filter(|_| day != now.date()))
+    }
+
     /// The sequence number the form was made for.
     pub fn seq(&self) -> u32 {
         self.get("seq").parse().unwrap_or(0)
@@ -166,6 +185,16 @@ impl Fields {
         });
         told.ok()
     }
+}
+
+/// A day as its field sends it.
+pub fn day(sent: &str) -> Option<Date> {
+    Date::parse(sent, format_description!("[year]-[month]-[day]")).ok()
+}
+
+/// Its beginning.
+pub fn midnight(sent: &str) -> Option<OffsetDateTime> {
+    Some(day(sent)?.midnight().assume_utc())
 }
 
 /// What a field of a template is given that is never refused.

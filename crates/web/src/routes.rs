@@ -10,7 +10,8 @@ use crate::pages::case::{
 use crate::pages::doing::{check, fix, other, progress, proof, stop, struck, stuck, tag};
 use crate::pages::figures::show as figures;
 use crate::pages::files::{
-    add as print_files, against, ladder, layer, lost, remove, show as print_file, take_over,
+    add as print_files, against, from_spool, ladder, layer, lost, remove, show as print_file,
+    take_over,
 };
 use crate::pages::floor::{
     before, devices, learning as machine_learning, machine_edit, machine_stop, me, overview,
@@ -25,7 +26,7 @@ use crate::pages::intake::{
     tried, upload,
 };
 use crate::pages::records::{self, again, close, held, learning, own, reopen};
-use crate::pages::shelf::{spool, spools, stock};
+use crate::pages::shelf::{spool, spools, stock, stock_thing};
 use crate::pages::trials::{
     begin, differences, finish, ladder as reading_a_ladder, list as series_list, make, piece,
     show as series, tray,
@@ -134,9 +135,11 @@ fn books() -> Router<AppState> {
         )
         .route("/machines/{id}/retire", get(book::retire::show))
         .route("/machines/{id}/label", get(book::label::show))
+        .route("/machines/{id}/parts/{part}/label", get(book::label::part))
         .route("/round", get(book::round::show))
         .route("/round.ics", get(book::feed::feed))
         .route("/kinds", get(book::kinds::list).post(book::own_kind::add))
+        .route("/kinds/{kind}/describe", get(book::describe::show))
         .route(
             "/kinds/{kind}",
             get(book::kinds::show).post(book::own_kind::change),
@@ -146,7 +149,11 @@ fn books() -> Router<AppState> {
         .route("/spools/{spool}/label", get(spool::print))
         .route("/stock", get(stock::list).post(stock::add))
         .route("/stock.csv", get(stock::table))
-        .route("/stock/{thing}", post(stock::write))
+        .route(
+            "/stock/{thing}",
+            get(stock_thing::show).post(stock_thing::write),
+        )
+        .route("/stock/{thing}/label", get(stock_thing::print))
 }
 
 fn a_case() -> Router<AppState> {
@@ -324,6 +331,7 @@ fn files() -> Router<AppState> {
         .route("/files/{file}/ladder/file", get(ladder::file))
         .route("/files/{file}/ladder/label", get(ladder::label))
         .route("/files/{file}/remove", post(remove::remove))
+        .route("/files/{file}/from/{spool}", post(from_spool::printed))
         .route("/cases/{id}/files/{file}/take", post(take_over::take))
         .route("/cases/{id}/lost", get(lost::form).post(lost::record))
 }

@@ -92,6 +92,11 @@ pub fn kind(kind: &str) -> String {
     format!("{KINDS}/{kind}")
 }
 
+/// A thing in stock.
+pub fn in_stock(id: Uuid) -> String {
+    format!("{STOCK}/{id}")
+}
+
 /// A spool of filament.
 pub fn spool(id: Uuid) -> String {
     format!("{SPOOLS}/{id}")

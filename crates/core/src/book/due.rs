@@ -50,6 +50,11 @@ pub enum Reason {
         /// Chance that it is worn by the next look if nobody looks now.
         worn: f64,
     },
+    /// A mark that was looked at has moved since it was kept.
+    Mark {
+        /// When that was seen.
+        at: OffsetDateTime,
+    },
 }
 
 impl Reason {
@@ -61,6 +66,7 @@ impl Reason {
             | Reason::Kilograms { since, of }
             | Reason::Prints { since, of }
             | Reason::Part { since, of, .. } => since / of,
+            Reason::Mark { .. } => 1.0,
         }
     }
 }
@@ -106,7 +112,8 @@ pub fn due<'k>(
         let kept = book.kept.get(&task.id);
         let reasons = reasons(book, kept, every, now);
         let worn = task.part.as_deref().and_then(|p| of_part(states, p, kept));
-        let all = reasons.into_iter().chain(worn);
+        let moved = mark_moved(book, task, kept);
+        let all = reasons.into_iter().chain(worn).chain(moved);
         let reason = all.max_by(|a, b| a.share().total_cmp(&b.share()))?;
         Some(Due {
             task,
@@ -175,6 +182,17 @@ fn of_part(states: &[PartState], part: &str, kept: Option<&Upkept>) -> Option<Re
     })
 }
 
+/// A mark that was seen to have moved, in upkeep or before a print, since the task was kept.
+fn mark_moved(book: &Book, task: &UpkeepTask, kept: Option<&Upkept>) -> Option<Reason> {
+    let in_upkeep = task.marks.iter().filter_map(|mark| book.kept.get(mark));
+    let in_upkeep = in_upkeep.filter(|k| k.wrong).map(|k| k.at);
+    let looked = book.looked.iter();
+    let before_a_print = looked.filter(|l| task.marks.iter().any(|mark| l.wrong.contains(mark)));
+    let moved = in_upkeep.chain(before_a_print.map(|l| l.at)).max()?;
+    kept.is_none_or(|kept| kept.at < moved)
+        .then_some(Reason::Mark { at: moved })
+}
+
 /// The day on which an interval runs out at the pace of the last weeks.
 fn day(book: &Book, reason: &Reason, now: OffsetDateTime) -> Option<OffsetDateTime> {
     let (left, a_week) = match *reason {
@@ -182,7 +200,7 @@ fn day(book: &Book, reason: &Reason, now: OffsetDateTime) -> Option<OffsetDateTi
         Reason::Hours { since, of } | Reason::Part { since, of, .. } => {
             (of - since, book.hours_a_week()?)
         }
-        Reason::Kilograms { .. } | Reason::Prints { .. } => return None,
+        Reason::Kilograms { .. } | Reason::Prints { .. } | Reason::Mark { .. } => return None,
     };
     if a_week <= 0.0 {
         return None;

@@ -6,8 +6,10 @@
 
 mod commission;
 mod due;
+mod earlier;
 mod good;
 mod parts;
+mod readings;
 mod retire;
 mod shortly;
 mod told;
@@ -18,6 +20,7 @@ pub use commission::{Answered, Commissioning, Stage, StepNow, steps};
 pub use due::{Due, Reason, due};
 pub use good::{Difference, since_good};
 pub use parts::{Fitting, PartHours, hours};
+pub use readings::CounterRead;
 pub use retire::{Repair, RepairOrRetire, SETTING_UP_HOURS, repair_or_retire};
 pub use shortly::{Shortly, What, shortly_before};
 pub use told::told_by_case;
@@ -31,26 +34,10 @@ use crate::machine::{
 use crate::series::Keep;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use time::{Duration, OffsetDateTime};
+use time::OffsetDateTime;
 
-/// Readings kept to tell how many hours a week a machine prints.
-const READINGS_KEPT: Duration = Duration::weeks(12);
-/// Hours a week are reckoned over so long.
-const RATE_OVER: Duration = Duration::weeks(8);
 /// Changes kept: more than anybody reads on a page.
 const MOST_CHANGES: usize = 200;
-
-/// A reading of the counter.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct CounterRead {
-    /// When.
-    #[serde(with = "time::serde::rfc3339")]
-    pub at: OffsetDateTime,
-    /// Hours it showed.
-    pub shown: f64,
-    /// Hours since the machine was new: readings before a new counter are carried on.
-    pub total: f64,
-}
 
 /// A task as it was last kept.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -209,6 +196,13 @@ impl Book {
     /// Takes the next entry of the log in.
     pub fn take(&mut self, entry: &MachineEntry) {
         self.begun = self.begun.or(Some(entry.at));
+        if let MachineEvent::Earlier { at, what } = &entry.event {
+            return self.take_earlier(&MachineEntry {
+                at: *at,
+                event: (**what).clone(),
+                ..entry.clone()
+            });
+        }
         if let Some(shown) = entry.event.hours() {
             let restarted = matches!(
                 &entry.event,
@@ -227,18 +221,16 @@ impl Book {
                 self.prints = prints.or(self.prints);
                 self.first_prints = self.first_prints.or(*prints);
             }
-            MachineEvent::Fitted { part, early, .. } => self.fit(part, entry.at, *early, ""),
+            MachineEvent::Fitted { part, early, .. } => {
+                self.fit(part, entry.at, self.total(), *early, "");
+            }
             MachineEvent::Kept { task, wrong, note } => self.keep(entry, task, *wrong, note),
             MachineEvent::Changed(change) => self.changed(entry, change.clone(), "", ""),
             MachineEvent::Worked { .. } => self.worked(entry),
             MachineEvent::Good { case, note } => self.good(entry.at, case, note),
             MachineEvent::Filed { name, .. } => self.good(entry.at, "", name),
             MachineEvent::Quirk { quirk, now, note } => self.quirk(entry, quirk, *now, note),
-            MachineEvent::Calibrated(found) => self.calibrated.push(Calibrated {
-                at: entry.at,
-                by: entry.by.clone(),
-                found: found.clone(),
-            }),
+            MachineEvent::Calibrated(found) => self.found(entry, found),
             MachineEvent::Settled { name, keep, .. } => self.settled(entry, name, keep),
             MachineEvent::Commissioning { history } => {
                 self.commissioning = Some(Commissioning::begun(*history, entry.at));
@@ -256,13 +248,9 @@ impl Book {
             | MachineEvent::Reached { .. }
             | MachineEvent::PieceRead { .. }
             | MachineEvent::OutOfService { .. }
+            | MachineEvent::Earlier { .. }
             | MachineEvent::Noted { .. } => {}
         }
-    }
-
-    /// Hours since the machine was new, as read last.
-    pub fn total(&self) -> Option<f64> {
-        self.readings.last().map(|r| r.total)
     }
 
     /// Prints since they were first counted.
@@ -278,30 +266,6 @@ impl Book {
         let mut changes = self.changes.iter().rev();
         let last = changes.find(|c| crate::text::look(&c.change.name) == look);
         last.map(|c| c.change.after.as_str())
-    }
-
-    /// Hours a week, of the last eight weeks that were read; none while it was read only once.
-    pub fn hours_a_week(&self) -> Option<f64> {
-        let last = self.readings.last()?;
-        let from = last.at - RATE_OVER;
-        let early = |r: &&CounterRead| r.at <= from;
-        let first = self.readings.iter().rev().find(early);
-        let first = first.or_else(|| self.readings.first())?;
-        let weeks = (last.at - first.at) / Duration::WEEK;
-        (weeks >= 0.5).then(|| (last.total - first.total) / weeks)
-    }
-
-    fn read(&mut self, at: OffsetDateTime, shown: f64, restarted: bool) {
-        if restarted {
-            self.carried = self.total().unwrap_or(0.0);
-        }
-        let total = self.carried + shown;
-        self.first_read = self.first_read.or(Some(total));
-        self.readings.push(CounterRead { at, shown, total });
-        // One reading from before the span is kept: the rate is reckoned from it.
-        let old = |r: &CounterRead| r.at < at - READINGS_KEPT;
-        let olds = self.readings.iter().take_while(|r| old(r)).count();
-        self.readings.drain(..olds.saturating_sub(1));
     }
 
     fn quirk(&mut self, entry: &MachineEntry, quirk: &str, now: QuirkNow, note: &str) {
@@ -347,7 +311,7 @@ impl Book {
         let kept = Upkept {
             at: entry.at,
             by: entry.by.clone(),
-            total: self.total(),
+            total: self.total_on(entry.at),
             kilograms: self.kilograms,
             prints: self.prints,
             wrong,
@@ -366,6 +330,14 @@ impl Book {
         });
         let many = self.changes.len();
         self.changes.drain(..many.saturating_sub(MOST_CHANGES));
+    }
+
+    fn found(&mut self, entry: &MachineEntry, found: &Calibration) {
+        self.calibrated.push(Calibrated {
+            at: entry.at,
+            by: entry.by.clone(),
+            found: found.clone(),
+        });
     }
 
     fn good(&mut self, at: OffsetDateTime, case: &str, note: &str) {

@@ -56,17 +56,23 @@ pub fn hours(context: &Context, book: &Book) -> Vec<PartHours> {
 }
 
 impl Book {
-    pub(super) fn fit(&mut self, part: &str, at: OffsetDateTime, early: bool, case: &str) {
+    pub(super) fn fit(
+        &mut self,
+        part: &str,
+        at: OffsetDateTime,
+        total: Option<f64>,
+        early: bool,
+        case: &str,
+    ) {
         let fitting = Fitting {
             at,
-            total: self.total(),
+            total,
             early,
             case: case.to_string(),
         };
-        self.fitted
-            .entry(part.to_string())
-            .or_default()
-            .push(fitting);
+        let all = self.fitted.entry(part.to_string()).or_default();
+        let place = all.iter().rposition(|f| f.at <= at).map_or(0, |p| p + 1);
+        all.insert(place, fitting);
     }
 
     /// A fix that was done in a case, or put back: its part, and the setting it changed.
@@ -86,7 +92,7 @@ impl Book {
             .filter(|p| p.renewed_by.contains(&fix.as_str()));
         for part in renewed {
             match undone {
-                false => self.fit(part.id, entry.at, false, case),
+                false => self.fit(part.id, entry.at, self.total(), false, case),
                 true => self.unfit(part.id, case),
             }
         }

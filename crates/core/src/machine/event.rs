@@ -198,6 +198,17 @@ pub enum MachineEvent {
     },
     /// It may be used again.
     BackInService,
+    /// Something that was done on an earlier day and is told only now, as [`can_be_earlier`] has
+    /// it.
+    ///
+    /// [`can_be_earlier`]: super::can_be_earlier
+    Earlier {
+        /// When it was done.
+        #[serde(with = "time::serde::rfc3339")]
+        at: OffsetDateTime,
+        /// What.
+        what: Box<MachineEvent>,
+    },
 }
 
 /// A machine's event with its moment.
@@ -213,6 +224,16 @@ pub struct MachineEntry {
     pub by: Option<String>,
     /// What.
     pub event: MachineEvent,
+}
+
+impl MachineEntry {
+    /// When what it tells was done.
+    pub fn done_at(&self) -> OffsetDateTime {
+        match &self.event {
+            MachineEvent::Earlier { at, .. } => *at,
+            _ => self.at,
+        }
+    }
 }
 
 impl MachineEvent {
@@ -240,6 +261,14 @@ impl MachineEvent {
         let (_, out) = reading.reckon().ok()?;
         let found = out.numbers();
         Some(Self::Benched { reading, found })
+    }
+
+    /// What was done, on whichever day.
+    pub fn what(&self) -> &MachineEvent {
+        match self {
+            MachineEvent::Earlier { what, .. } => what,
+            now => now,
+        }
     }
 
     /// Hours the counter showed, where the event tells them.

@@ -240,7 +240,7 @@ fn calibrated(calibration: &Calibration) -> Result<(), Refusal> {
 
 /// The same part fitted new at the same hours: one of the two entries is enough.
 fn fitted_once(log: &[MachineEntry], part: &str, hours: f64) -> Result<(), Refusal> {
-    let last = log.iter().rev().find_map(|e| match &e.event {
+    let last = log.iter().rev().find_map(|e| match e.event.what() {
         MachineEvent::Fitted { part: p, hours, .. } if p == part => Some(*hours),
         _ => None,
     });

@@ -1,8 +1,10 @@
 //! A machine is its log too: what it is built like, its counter, parts fitted, when it stood still.
 
+mod earlier;
 mod event;
 mod journal;
 
+pub use earlier::{can_be_earlier, in_time};
 pub use event::{Described, FeatureRead, MachineEntry, MachineEvent};
 pub use journal::{Calibration, Change, Changing, NOZZLES_MM, QuirkNow, VALUES, Value, value_of};
 
@@ -101,6 +103,9 @@ pub fn accept(
     journal::accept(knowledge, log, event)?;
     match event {
         MachineEvent::Fitted { part, .. } => part_there(now.map(|(m, _)| m), part),
+        MachineEvent::Earlier { what, .. } => {
+            earlier::accept(knowledge, now.map(|(m, _)| m), log, what)
+        }
         MachineEvent::Described { machine, lifts } => {
             described(machine)?;
             lifted(knowledge, now.map(|(m, _)| m), machine, lifts.as_ref())

@@ -7,7 +7,7 @@ mod spool;
 mod stock;
 mod used;
 
-pub use own_kind::{OwnKind, OwnKindEvent, OwnQuirk};
+pub use own_kind::{OwnDescription, OwnKind, OwnKindEvent, OwnQuirk};
 pub use reorder::{Shopping, shopping};
 pub use spool::{Dried, KEEPING, Spool, SpoolEvent, drying_hint};
 pub use stock::{Stock, StockEvent};

@@ -22,7 +22,7 @@ pub fn grams_used(events: &[Event]) -> f64 {
 /// Parts that an event of a machine used up, with whether they came back instead: a fix that was
 /// taken back was never done.
 pub fn parts_used(event: &MachineEvent) -> (Vec<&'static Part>, bool) {
-    match event {
+    match event.what() {
         MachineEvent::Fitted { part, .. } => {
             let used = PARTS.iter().filter(|p| p.id == part);
             (used.collect(), false)

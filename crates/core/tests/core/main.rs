@@ -5,6 +5,8 @@ mod bench;
 mod bench_any;
 mod bench_signals;
 mod book;
+mod book_earlier;
+mod book_marks;
 mod book_suspects;
 mod case_log;
 mod cases;

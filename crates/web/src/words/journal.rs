@@ -19,7 +19,7 @@ pub const PARTS_OF: [(&str, &str); 5] = [
 
 /// Where in the journal an entry belongs, as in [`PARTS_OF`].
 pub fn part_of(event: &MachineEvent) -> &'static str {
-    match event {
+    match event.what() {
         MachineEvent::Counter { .. } | MachineEvent::Fitted { .. } => "parts",
         MachineEvent::Kept { .. }
         | MachineEvent::Quirk { .. }
@@ -39,6 +39,8 @@ pub fn part_of(event: &MachineEvent) -> &'static str {
         | MachineEvent::OutOfService { .. }
         | MachineEvent::BackInService
         | MachineEvent::Retired { .. }
+        // Of no other kind once it is unwrapped.
+        | MachineEvent::Earlier { .. }
         | MachineEvent::Noted { .. } => "machine",
     }
 }
@@ -80,6 +82,9 @@ pub fn line(k: &Knowledge, event: &MachineEvent) -> Option<String> {
         }
         MachineEvent::Commissioned { step, well, note } => commissioned(k, step, *well, note),
         MachineEvent::LookedOver { seen, wrong } => looked_over(k, seen, wrong),
+        MachineEvent::Earlier { at, what } => {
+            format!("{} – {}", show::day(*at), line(k, what)?)
+        }
         _ => return None,
     })
 }
@@ -293,6 +298,7 @@ pub fn due_reason(reason: &DueReason) -> String {
         DueReason::Days { since, of: all } => of(since.floor(), all, "days"),
         DueReason::Kilograms { since, of: all } => of(since, all, "kg"),
         DueReason::Prints { since, of: all } => of(since, all, "prints"),
+        DueReason::Mark { at } => format!("a mark had moved, seen {}", show::since(at)),
         DueReason::Part {
             since,
             of: all,
@@ -319,7 +325,7 @@ pub fn interval(every: &Interval) -> String {
         .filter_map(|(n, unit)| n.map(|n| format!("{}\u{a0}{unit}", show::number(n))));
     let said: Vec<String> = said.collect();
     match said.is_empty() {
-        true => "as its part wears".into(),
+        true => "as its part wears, or once a mark moved".into(),
         false => format!("every {}", said.join(" or ")),
     }
 }

@@ -46,6 +46,9 @@ pub fn problem(field: &str, problem: &Problem) -> String {
         Problem::TooManyAtOnce { many, most } => {
             format!("{many} entries at once are too many: at most {most}. Send them in parts.")
         }
+        Problem::Day { given, last, .. } if given > last => format!(
+            "{given} has not come yet. Write down what has been done, with a day up to {last}."
+        ),
         other => show::sentence(&other.to_string()),
     }
 }

@@ -42,48 +42,6 @@ pub async fn case_on(w: &Workshop, machine: Uuid, told: &str) -> String {
     format!("/cases/{}", to.split(['?', '/']).nth(2).unwrap())
 }
 
-/// Pages of the book and of the shelf, each with something on it.
-pub async fn every_page(w: &Workshop) -> Vec<String> {
-    let heron = heron(w).await;
-    let counter = [
-        ("say", "counter"),
-        ("hours", "900"),
-        ("kilograms", "12"),
-        ("prints", "300"),
-    ];
-    done(w, heron, &counter).await;
-    done(
-        w,
-        heron,
-        &[("say", "noted"), ("text", "Bought at the spring market")],
-    )
-    .await;
-    done(w, heron, &FOUND).await;
-    let here = format!("/machines/{heron}");
-    w.post(&format!("{here}/commission"), &[("history", "used")])
-        .await;
-    let spool = crate::shelf::spool(w).await;
-    let part = [
-        ("name", "Nozzle"),
-        ("part", "nozzle"),
-        ("pieces", "1"),
-        ("reorder_at", "1"),
-    ];
-    w.post("/stock", &part).await;
-    let of_machine = ["", "/commission", "/retire", "/label", "/before"];
-    let mut pages: Vec<String> = of_machine.iter().map(|at| format!("{here}{at}")).collect();
-    pages.extend([spool.clone(), format!("{spool}/label")]);
-    let others = [
-        "/round?soon=yes",
-        "/spools?all=yes",
-        "/stock",
-        "/kinds",
-        "/kinds/barge-340",
-    ];
-    pages.extend(others.map(str::to_string));
-    pages
-}
-
 #[tokio::test]
 async fn a_counter_that_runs_backwards_is_asked_about_and_hours_run_on() {
     let w = workshop().await;
@@ -327,7 +285,7 @@ async fn a_case_that_begins_after_a_change_shows_it_and_takes_it_over() {
 }
 
 /// What was found for a material on a nozzle.
-const FOUND: [(&str, &str); 6] = [
+pub const FOUND: [(&str, &str); 6] = [
     ("say", "calibrated"),
     ("material", "petg"),
     ("nozzle_mm", "0.4"),

@@ -1,9 +1,10 @@
 //! Pages beside the machine's book: before a print, labels, leaves of the journal, repair or
 //! retire, what the workshop wrote.
 
-use crate::book::{done, heron};
+use crate::book::{done, heron, written};
 use crate::kit::workshop;
 use axum::http::StatusCode;
+use suspect_core::machine::MachineEvent;
 
 #[tokio::test]
 async fn ticks_before_a_print_are_kept_and_the_machines_own_prints_count() {
@@ -220,5 +221,109 @@ async fn a_kind_of_the_workshops_own_raises_suspects_of_its_machines_until_set_a
     assert_eq!(found.status, StatusCode::OK);
     assert!(found.text.contains("kind of machine"), "{}", found.text);
     assert!(w.get(&ledger).await.text.contains(said));
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_was_done_last_week_is_told_with_its_day_and_no_day_lies_ahead() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let days = |n: i64| (time::OffsetDateTime::now_utc() + time::Duration::days(n)).date();
+    done(&w, heron, &[("say", "counter"), ("hours", "400")]).await;
+    let on = days(-7).to_string();
+    done(
+        &w,
+        heron,
+        &[("say", "fitted"), ("part", "nozzle"), ("on", &on)],
+    )
+    .await;
+    let book = w.db.store.book(heron).await.unwrap();
+    assert_eq!(book.fitted["nozzle"][0].at.date(), days(-7));
+
+    let ahead = days(3).to_string();
+    let note = [("say", "noted"), ("text", "Sold"), ("on", ahead.as_str())];
+    let page = written(&w, heron, &note).await;
+    assert!(page.text.contains("has not come yet"), "{}", page.status);
+    let odd = [("say", "noted"), ("text", "Sold"), ("on", "soon")];
+    assert!(written(&w, heron, &odd).await.text.contains("is no day"));
+    let today = days(0).to_string();
+    let note = [("say", "noted"), ("text", "Washed"), ("on", today.as_str())];
+    done(&w, heron, &note).await;
+    let log = w.db.store.machine_log(heron).await.unwrap();
+    assert!(matches!(
+        log.last().unwrap().event,
+        MachineEvent::Noted { .. }
+    ));
+}
+
+#[tokio::test]
+async fn a_kind_of_the_workshops_own_is_described_like_those_of_the_handbook() {
+    let w = workshop().await;
+    let kind = w
+        .post("/kinds", &[("name", "Skerry 300"), ("seq", "0")])
+        .await
+        .to
+        .unwrap();
+    let form = w.get(&format!("{kind}/describe")).await;
+    let seq = form.seq();
+    let told = [
+        ("seq", seq.as_str()),
+        ("say", "described"),
+        ("name", "Skerry 300"),
+        ("text", "A closed box on three screws"),
+        ("melt_limit_mm3_s", "14"),
+        ("facts", "Frame screws: M5 in slots\nBelts: 6 mm wide"),
+        ("feed", "direct"),
+        ("life-nozzle", "300"),
+        ("every-wheels-hours", "70"),
+    ];
+    let odd: Vec<_> = told
+        .into_iter()
+        .map(|(name, value)| match name {
+            "facts" => (name, "Frame screws M5"),
+            "life-nozzle" => (name, "long"),
+            _ => (name, value),
+        })
+        .collect();
+    let again = w.post(&kind, &odd).await;
+    assert_eq!(again.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(again.text.contains("has no colon"), "{}", again.status);
+    assert!(again.text.contains("A closed box on three screws"), "kept");
+
+    let kept = w.post(&kind, &told).await;
+    assert_eq!(kept.status, StatusCode::SEE_OTHER, "{}", kept.text);
+    let page = w.get(&kind).await;
+    for said in ["M5 in slots", "14 mm³/s", "300 h", "every 70\u{a0}h"] {
+        assert!(page.text.contains(said), "{said}: {}", page.text);
+    }
+    let books = w.db.store.books(&w.state.knowledge).await.unwrap();
+    let states = books.states(w.machine, time::OffsetDateTime::now_utc());
+    let nozzle = states.iter().find(|s| s.hours.part.id == "nozzle").unwrap();
+    assert_eq!(nozzle.usual, Some(300.0));
+    let other = w.post(&kind, &told).await;
+    assert!(other.text.contains("Somebody else wrote"), "{}", other.text);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_was_written_is_narrowed_by_machine_fix_cause_and_day() {
+    let w = workshop().await;
+    let heron = heron(&w).await;
+    let note = [("say", "noted"), ("text", "The heron squeaks at the idler")];
+    done(&w, heron, &note).await;
+    let told = crate::book::case_on(&w, w.machine, "it squeaks at the idler").await;
+    let find = async |more: &str| {
+        let page = w.get(&format!("/handbook?q=squeaks+idler{more}")).await;
+        let journal = page.text.contains("journal of Heron");
+        (journal, page.text.contains(&format!("href=\"{told}\"")))
+    };
+    assert_eq!(find("").await, (true, true));
+    assert_eq!(find(&format!("&machine={heron}")).await, (true, false));
+    let teal = w.machine;
+    assert_eq!(find(&format!("&machine={teal}")).await, (false, true));
+    assert_eq!(find("&from=2999-01-01").await, (false, false));
+    assert_eq!(find("&to=2999-01-01").await, (true, true));
+    assert_eq!(find("&fix=new-nozzle").await, (false, false));
+    assert_eq!(find("&cause=nozzle-worn&machine=odd").await, (false, false));
     w.db.remove().await;
 }

@@ -271,7 +271,7 @@ async fn every_page(w: &Workshop) -> Vec<String> {
     pages.extend(of(&locked, &["/stop/burning", "/stop/burning/tag"]));
     pages.extend(of(&stuck, &OF_A_STUCK_CASE));
     pages.extend(of("", &OF_THE_PROGRAM));
-    pages.extend(crate::book::every_page(w).await);
+    pages.extend(crate::book_every_page::every_page(w).await);
     pages.extend(crate::trials::every_page(w).await);
     pages
 }

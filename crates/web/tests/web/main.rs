@@ -5,6 +5,7 @@ mod bench;
 mod bench_browser;
 mod bench_files;
 mod book;
+mod book_every_page;
 mod book_pages;
 mod bounds;
 mod brief;

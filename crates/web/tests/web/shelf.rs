@@ -2,6 +2,7 @@
 
 use crate::book::case_on;
 use crate::kit::{Workshop, workshop};
+use crate::print_files::{added, lighthouse};
 use axum::http::StatusCode;
 use suspect_core::shelf::{Spool, Stock};
 use suspect_store::Uuid;
@@ -189,5 +190,80 @@ async fn a_part_fitted_comes_off_the_stock_and_the_list_to_order_is_a_table() {
         )
         .await;
     assert_eq!(odd.status, StatusCode::UNPROCESSABLE_ENTITY);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn what_a_part_in_stock_is_can_be_said_anew_and_its_log_stands_beside_it() {
+    let w = workshop().await;
+    let nozzle = [("name", "Nozzle"), ("part", "nozzle"), ("pieces", "2")];
+    w.post("/stock", &nozzle).await;
+    let thing = format!(
+        "/stock/{}",
+        w.db.store.things::<Stock>().await.unwrap()[0].id
+    );
+    w.post(&thing, &[("say", "one"), ("seq", "2")]).await;
+    let page = w.get(&thing).await;
+    assert!(page.text.contains("Used: 1 piece"), "{}", page.text);
+    let seq = page.seq();
+    let said = [
+        ("say", "described"),
+        ("seq", seq.as_str()),
+        ("name", "Nozzle, hardened"),
+        ("part", "nozzle"),
+        ("fits", "Skerry 300"),
+        ("money", "a lot"),
+    ];
+    let odd = w.post(&thing, &said).await;
+    assert_eq!(odd.status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(
+        odd.text.contains("Nozzle, hardened"),
+        "what was typed is kept"
+    );
+    let priced: Vec<_> = said
+        .into_iter()
+        .map(|(name, value)| (name, if name == "money" { "9.5" } else { value }))
+        .collect();
+    let kept = w.post(&thing, &priced).await;
+    assert_eq!(kept.status, StatusCode::SEE_OTHER, "{}", kept.text);
+    let is = &w.db.store.things::<Stock>().await.unwrap()[0].is;
+    assert_eq!(
+        (is.pieces, is.money, is.name.as_str()),
+        (1, Some(9.5), "Nozzle, hardened")
+    );
+    let late = w.post(&thing, &priced).await;
+    assert!(
+        late.text.contains("Something happened to it"),
+        "{}",
+        late.text
+    );
+    let label = w.get(&format!("{thing}/label")).await;
+    assert!(label.text.contains("fits Skerry 300"), "{}", label.text);
+    assert_eq!(w.get("/stock/none").await.status, StatusCode::NOT_FOUND);
+    w.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_print_file_says_what_it_takes_off_a_spool_and_one_touch_takes_it() {
+    let w = workshop().await;
+    let case = case_with(&w, w.machine, "").await;
+    let at = spool(&w).await;
+    let bytes = lighthouse(suspect_print_files::made::Recipe::default());
+    let (href, page) = added(&w, &case, "lamp.gcode", &bytes).await;
+    let action = page.attribute("#spools form", "action");
+    let seq = page.attribute("#spools input[name=seq]", "value");
+    assert!(page.text.contains("g left, it"), "{}", page.text);
+    let case_id = case.rsplit('/').next().unwrap();
+    let sent = [("seq", seq.as_str()), ("case", case_id)];
+    let taken = w.post(&action, &sent).await;
+    assert_eq!(taken.status, StatusCode::SEE_OTHER, "{}", taken.text);
+    let back = taken.to.unwrap();
+    assert!(back.starts_with(href.split('?').next().unwrap()), "{back}");
+    let now = left(&w).await;
+    assert!((900.0..1000.0).contains(&now), "{now}");
+    let log = w.get(&at).await;
+    assert!(log.text.contains("lamp.gcode"), "{}", log.text);
+    let gone = action.replace(at.rsplit('/').next().unwrap(), &Uuid::now_v7().to_string());
+    assert_eq!(w.post(&gone, &sent).await.status, StatusCode::NOT_FOUND);
     w.db.remove().await;
 }

@@ -80,6 +80,7 @@ pub(super) fn build(entries: &Entries, problems: &mut Vec<Problem>) -> Built {
     let stops = stops.map(|e| build.stop(e, &findings)).collect();
     let upkeep = entries.upkeep.iter();
     let upkeep: Vec<_> = upkeep.map(|e| build.upkeep(e, &findings)).collect();
+    build.marks(&entries.upkeep, &entries.precautions);
     let commissioning = entries.commissioning.iter();
     let commissioning = commissioning
         .map(|e| build.commission_step(e, &findings))

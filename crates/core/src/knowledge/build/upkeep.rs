@@ -32,8 +32,9 @@ impl Builder<'_> {
             self.known_part(entry, "part", part);
         }
         let every = self.interval(entry, "every", &raw.every);
-        if every == Interval::default() && raw.part.is_none() {
-            self.say(entry, "every", "says neither how often nor for which part");
+        if every == Interval::default() && raw.part.is_none() && raw.marks.is_empty() {
+            let problem = "says neither how often nor for which part or mark";
+            self.say(entry, "every", problem);
         }
         UpkeepTask {
             id: entry.id.clone(),
@@ -43,9 +44,31 @@ impl Builder<'_> {
             region: region.unwrap_or(Region::Motion),
             every,
             part: raw.part.clone(),
+            marks: raw.marks.clone(),
             cautions: self.cautions(entry, &raw.cautions),
             needs: self.conditions(entry, "needs", &raw.needs),
             wrong: self.all_wrong(entry, &raw.wrong, findings),
+        }
+    }
+
+    /// Marks are looked at by tasks or before a print.
+    pub(super) fn marks(
+        &mut self,
+        entries: &[Entry<raw::UpkeepTask>],
+        looks: &[Entry<raw::Precaution>],
+    ) {
+        let known: Vec<&str> = entries
+            .iter()
+            .map(|e| e.id.as_str())
+            .chain(looks.iter().map(|l| l.id.as_str()))
+            .collect();
+        for entry in entries {
+            for mark in &entry.raw.marks {
+                if !known.contains(&mark.as_str()) || *mark == entry.id {
+                    let near = hint(mark, known.iter().copied());
+                    self.say(entry, "marks", format!("`{mark}` is no other look{near}"));
+                }
+            }
         }
     }
 

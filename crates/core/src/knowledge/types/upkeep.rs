@@ -4,18 +4,23 @@
 use super::{CauseId, FindingId, FixId, Region};
 use crate::identified::identified;
 use crate::profile::Condition;
+use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
 /// How often a task comes round; the earliest of those given counts.
-#[derive(Debug, Clone, Copy, PartialEq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
 pub struct Interval {
     /// Printing hours.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub hours: Option<f64>,
     /// Days.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub days: Option<f64>,
     /// Kilograms printed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub kilograms: Option<f64>,
     /// Prints.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub prints: Option<f64>,
 }
 
@@ -46,6 +51,8 @@ pub struct UpkeepTask {
     /// The part that is looked at: due as well once it is worn with a chance of one in five since
     /// it was last found sound.
     pub part: Option<String>,
+    /// Looks, among the upkeep tasks or before a print, at marks: once one has moved, this is due.
+    pub marks: Vec<String>,
     /// Conditions of the context under which a machine needs it.
     pub needs: Vec<Condition>,
     /// Cautions to read before it, by index.

@@ -94,14 +94,14 @@ fn past(entry: &MachineEntry) -> Past {
 /// What was done in between: parts fitted on the machine, fixes of the case and of cases closed
 /// before.
 fn steps(k: &Knowledge, to: &For) -> Vec<Step> {
-    let fitted = to.log.iter().filter_map(|e| match &e.event {
+    let fitted = to.log.iter().filter_map(|e| match e.event.what() {
         MachineEvent::Fitted { part, .. } => {
             let name = PARTS
                 .iter()
                 .find(|p| p.id == part)
                 .map_or("part", |p| p.name);
             Some(Step {
-                at: seconds(e.at),
+                at: seconds(e.done_at()),
                 what: format!("{} fitted", show::lower_first(name)),
             })
         }

@@ -47,6 +47,8 @@ pub struct BookView {
     pub label: String,
     /// What may be written down: parts, values.
     pub can_fit: Vec<(&'static str, &'static str)>,
+    /// The last day something can have been done.
+    pub today: String,
     pub can_find: Vec<(&'static str, String)>,
     pub materials: Vec<(&'static str, &'static str)>,
 }
@@ -80,7 +82,11 @@ pub async fn book_view(
         retired: book.retired.clone(),
         due,
         upkeep: open.due.iter().map(|d| due_line(d, now)).collect(),
-        parts: open.states.iter().map(part_line).collect(),
+        parts: open
+            .states
+            .iter()
+            .map(|s| part_line(machine.id, s))
+            .collect(),
         kind: open.kind.map(|k| (k.name.clone(), urls::kind(&k.id))),
         quirks_open: all.filter(|q| q.open).count(),
         quirks,
@@ -93,6 +99,7 @@ pub async fn book_view(
         kept: urls::in_machine(machine.id, "kept"),
         label: urls::in_machine(machine.id, "label"),
         can_fit: can_fit(open),
+        today: show::file_day(now),
         can_find: can_find(),
         in_commission: match &book.commissioning {
             Some(on) => steps(k, &open.shelved.context, on, false)
@@ -101,12 +108,13 @@ pub async fn book_view(
             None => book.readings.is_empty(),
         },
         commissioning: commissioning(k, open),
-        materials: FIELDS[MATERIAL]
-            .values
-            .iter()
-            .map(|v| (v.id, v.plain))
-            .collect(),
+        materials: materials(),
     })
+}
+
+fn materials() -> Vec<(&'static str, &'static str)> {
+    let values = FIELDS[MATERIAL].values.iter();
+    values.map(|v| (v.id, v.plain)).collect()
 }
 
 /// The last good print: words, and the case it proved.

@@ -3,6 +3,7 @@
 
 mod book_view;
 pub mod commission;
+pub mod describe;
 pub mod feed;
 pub mod kinds;
 pub mod label;

@@ -1,5 +1,6 @@
 //! A kind of machine in the workshop's own words: described, its quirks told, set aside.
 
+use super::describe::describe;
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::Answer;
@@ -9,20 +10,27 @@ use crate::urls;
 use crate::words::{journal, refusal};
 use axum::extract::{Path, State};
 use axum::response::{IntoResponse, Redirect};
-use std::collections::BTreeMap;
 use suspect_core::knowledge::{Knowledge, QuirkTime};
 use suspect_core::settings::NumberProblem;
-use suspect_core::shelf::{OwnKind, OwnKindEvent, OwnQuirk};
+use suspect_core::shelf::{OwnDescription, OwnKind, OwnKindEvent, OwnQuirk};
 use suspect_store::shelf::Thing;
 use suspect_store::{StoreError, Uuid};
 
 /// What a quirk makes a suspect likelier by, when nobody says.
 const USUAL_RAISE: f64 = 1.5;
 
+/// How many suspects one quirk may make likelier.
+const MOST_RAISED: usize = 3;
+
 /// What is asked of an own kind.
 pub struct OwnView {
     pub seq: u32,
     pub action: String,
+    /// Where its description is changed.
+    pub describe: String,
+    /// How many suspects may be named.
+    pub raised: std::ops::Range<usize>,
+    pub fixes: Vec<(String, String)>,
     pub removed: bool,
     pub quirks: Vec<String>,
     pub times: Vec<Choice>,
@@ -39,6 +47,13 @@ impl OwnView {
         Self {
             seq: own.seq,
             action: urls::kind(&own.id.to_string()),
+            describe: format!("{}/describe", urls::kind(&own.id.to_string())),
+            raised: 0..MOST_RAISED,
+            fixes: k
+                .fixes
+                .iter()
+                .map(|f| (f.id.clone(), f.work.name.clone()))
+                .collect(),
             removed: own.is.removed,
             quirks: own.is.quirks.iter().map(|q| q.name.clone()).collect(),
             times: QuirkTime::ALL.into_iter().map(time).collect(),
@@ -56,12 +71,12 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
     let price = fields
         .optional("price", "the price")
         .map_err(|e| odd(&e, urls::KINDS))?;
-    let event = OwnKindEvent::Described {
+    let event = OwnKindEvent::Described(OwnDescription {
         name: fields.get("name").to_string(),
         text: fields.get("text").to_string(),
         price: price.unwrap_or(0.0),
-        lives: BTreeMap::new(),
-    };
+        ..OwnDescription::default()
+    });
     let id = Uuid::now_v7();
     write(&state, id, 0, event, &fields, urls::KINDS).await
 }
@@ -75,6 +90,9 @@ pub async fn change(
     let not_ours = || PageError::NotFound("kind of machine");
     let id: Uuid = id.parse().map_err(|_| not_ours())?;
     let here = urls::kind(&id.to_string());
+    if fields.get("say") == "described" {
+        return describe(&state, id, &fields).await;
+    }
     let event = match fields.get("say") {
         "without" => OwnKindEvent::Without {
             quirk: fields.get("quirk").to_string(),
@@ -89,9 +107,8 @@ pub async fn change(
 fn quirk(fields: &Fields) -> Result<OwnQuirk, NumberProblem> {
     let factor = fields.optional("factor", "how much likelier")?;
     let factor = factor.unwrap_or(USUAL_RAISE);
-    let raises = fields
-        .given("raises")
-        .map(|cause| (cause.to_string(), factor));
+    let causes = fields.all("raises").filter(|cause| !cause.is_empty());
+    let raises = causes.map(|cause| (cause.to_string(), factor));
     Ok(OwnQuirk {
         name: fields.get("name").to_string(),
         when: QuirkTime::from_id(fields.get("when")).unwrap_or(QuirkTime::Soon),
@@ -99,7 +116,11 @@ fn quirk(fields: &Fields) -> Result<OwnQuirk, NumberProblem> {
         mend: fields.get("mend").to_string(),
         money: fields.optional("money", "the price")?.unwrap_or(0.0),
         minutes: fields.optional("minutes", "minutes")?.unwrap_or(0.0),
-        raises: raises.into_iter().collect(),
+        fix: fields.get("fix").to_string(),
+        part: fields.get("part").to_string(),
+        risk: fields.get("risk").to_string(),
+        warranty: fields.get("warranty").to_string(),
+        raises: raises.take(MOST_RAISED).collect(),
     })
 }
 

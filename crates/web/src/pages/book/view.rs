@@ -26,9 +26,11 @@ pub struct PartLine {
     pub left: String,
     /// What the bar says, in words.
     pub says: String,
+    /// Where its label is printed.
+    pub label: String,
 }
 
-pub fn part_line(state: &PartState) -> PartLine {
+pub fn part_line(machine: Uuid, state: &PartState) -> PartLine {
     let part = state.hours.part;
     let hours = state.hours.hours;
     let share = hours.zip(state.usual).map(|(h, usual)| h / usual);
@@ -51,6 +53,7 @@ pub fn part_line(state: &PartState) -> PartLine {
         .usual
         .map(|u| format!("usual {}\u{a0}h{lives}", show::number(u)));
     PartLine {
+        label: urls::in_machine(machine, &format!("parts/{}/label", part.id)),
         name: part.name,
         hours: hours.map_or("hours not known".into(), |h| {
             format!("{}\u{a0}h", show::number(h.round()))

@@ -10,16 +10,18 @@ use crate::words::refusal;
 use axum::extract::State;
 use axum::response::{IntoResponse, Redirect};
 use std::collections::BTreeMap;
+use suspect_core::book::Book;
 use suspect_core::case::{Event, Problem, Refusal};
 use suspect_core::evidence::Confidence;
 use suspect_core::knowledge::{Knowledge, Wrong};
 use suspect_core::machine::{
-    Calibration, Change, Changing, MachineEvent, QuirkNow, counter, value_of,
+    Calibration, Change, Changing, MachineEntry, MachineEvent, QuirkNow, counter, value_of,
 };
 use suspect_core::settings::{NumberProblem, read_number};
 use suspect_core::text::TextProblem;
 use suspect_store::machines::Machine;
 use suspect_store::{Stamp, StoreError, Uuid};
+use time::OffsetDateTime;
 
 /// Why a form makes no entry.
 enum Odd {
@@ -40,14 +42,33 @@ pub async fn write(
     fields: Fields,
 ) -> Answer {
     let log = state.store.machine_log(machine.id).await?;
-    let event = event(&fields, counter(&log)).map_err(|odd| PageError::Refused {
-        message: match odd {
-            Odd::Number(problem) => refusal::number(&problem),
-            Odd::Problem(field, problem) => refusal::problem(field, &problem),
-        },
+    let refused = |message| PageError::Refused {
+        message,
         back: urls::machine(machine.id),
+    };
+    let odd_day = |given| refused(format!("“{given}” is no day. A day is like 2026-11-20."));
+    let day = fields.earlier("on", state.now()).map_err(odd_day)?;
+    let shown = shown_on(&log, day);
+    let event = event(&fields, shown).map_err(|odd| match odd {
+        Odd::Number(problem) => refused(refusal::number(&problem)),
+        Odd::Problem(field, problem) => refused(refusal::problem(field, &problem)),
     })?;
+    let event = match day {
+        None => event,
+        Some(at) => MachineEvent::Earlier {
+            at,
+            what: Box::new(event),
+        },
+    };
     keep(&state, &machine, &event, &fields, urls::machine(machine.id)).await
+}
+
+/// What the counter shows, or showed on an earlier day.
+fn shown_on(log: &[MachineEntry], day: Option<OffsetDateTime>) -> Option<f64> {
+    let Some(day) = day else { return counter(log) };
+    let book = Book::of(log);
+    book.total_on(day)
+        .map(|hours| (hours - book.carried).max(0.0).round())
 }
 
 /// Writes an entry that stands on its own, and leads back.

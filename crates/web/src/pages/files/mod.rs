@@ -4,6 +4,7 @@ pub mod add;
 pub mod against;
 mod figures;
 mod findings;
+pub mod from_spool;
 pub mod ladder;
 pub mod layer;
 pub mod lost;

@@ -2,6 +2,7 @@
 
 use super::figures::{self, Value};
 use super::findings::{self, FindingsView};
+use super::from_spool::{FromSpool, from_spools};
 use super::open_file::{For, OpenFile};
 use crate::drawing::print_file::layer as drawn;
 use crate::form::Fields;
@@ -61,6 +62,7 @@ struct FilePage {
     problems: Vec<Problem>,
     against: Vec<(String, String)>,
     ladder_href: String,
+    spools: Vec<FromSpool>,
 }
 
 /// The layer looked at.
@@ -107,7 +109,12 @@ pub async fn show(
         error,
         fault,
     };
-    let html = think(|| view(&state, &file, &to, good.as_ref(), (&asked, trace.as_ref())).render());
+    let spools = from_spools(&state, &file, &to).await?;
+    let page = || FilePage {
+        spools,
+        ..view(&state, &file, &to, good.as_ref(), (&asked, trace.as_ref()))
+    };
+    let html = think(|| page().render());
     Ok(Html(html.await?))
 }
 
@@ -176,6 +183,7 @@ fn view(
         problems: reading.problems.iter().take(20).cloned().collect(),
         against: against(to, id),
         ladder_href: to.address(id, "/ladder", &[]),
+        spools: Vec::new(),
     }
 }
 

@@ -11,3 +11,4 @@ pub mod schools;
 pub mod search;
 pub mod signs;
 pub mod suspects;
+mod written;

@@ -1,13 +1,12 @@
 //! The door to the handbook: a search over plain phrases and terms.
 
+use super::written::{Hit, Narrowing, written};
 use crate::drawing::bench::picture;
 use crate::drawing::{finding, pictogram};
-use crate::page_error::PageError;
 use crate::pages::Page;
 use crate::pages::handbook::parts::link;
 use crate::pages::parts::link::Link;
 use crate::state::AppState;
-use crate::words::machine_entry;
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Query, State};
@@ -15,12 +14,8 @@ use axum::response::Html;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::machine::MachineEntry;
 use suspect_core::measures::measures;
 use suspect_core::search::{Index, Topic};
-use suspect_core::shelf::{OwnKind, Shelved, Spool, Stock};
-use suspect_store::Uuid;
-use suspect_store::lists::CaseRow;
 
 /// A longer query is cut: nobody types it, and it would only cost time.
 const LONGEST_QUERY: usize = 120;
@@ -30,13 +25,6 @@ struct Found {
     name: String,
     about: String,
     picture: String,
-}
-
-/// Something the workshop wrote.
-struct Hit {
-    href: String,
-    name: String,
-    about: String,
 }
 
 struct Group {
@@ -60,7 +48,9 @@ struct SearchPage {
     written: Vec<Hit>,
     /// The words it was found by, where those given were never written.
     instead: Option<String>,
-    /// The records with these words, to be narrowed.
+    /// What narrows it to some of that.
+    narrowing: Narrowing,
+    /// The records with these words, to be narrowed further.
     records: String,
     chapters: Vec<Chapter>,
 }
@@ -88,9 +78,9 @@ pub async fn show(
     State(state): State<AppState>,
     State(knowledge): State<Arc<Knowledge>>,
     State(index): State<Arc<Index>>,
-    Query(query): Query<BTreeMap<String, String>>,
+    Query(sent): Query<BTreeMap<String, String>>,
 ) -> Page {
-    let query = query.get("q").map_or("", |q| q.trim());
+    let query = sent.get("q").map_or("", |q| q.trim());
     let query: String = query.chars().take(LONGEST_QUERY).collect();
     let hits = index.find(&query);
     let group = |(title, of): &(&'static str, Kind)| {
@@ -101,78 +91,22 @@ pub async fn show(
         }
     };
     let groups = KINDS.iter().map(group);
+    let narrowing = Narrowing::of(&state, &sent).await?;
     let (written, instead) = match query.is_empty() {
         true => (Vec::new(), None),
-        false => written(&state, &query).await?,
+        false => written(&state, &query, &narrowing.narrow).await?,
     };
     let page = SearchPage {
         chapter: "search",
         records: urls::with(urls::RECORDS, &[("q", query.clone())]),
         written,
         instead,
+        narrowing,
         groups: groups.filter(|g| !g.found.is_empty()).collect(),
         chapters: chapters(&knowledge),
         query,
     };
     Ok(Html(page.render()?))
-}
-
-/// What the workshop wrote that has these words: cases, journals, spools and spare parts.
-async fn written(state: &AppState, query: &str) -> Result<(Vec<Hit>, Option<String>), PageError> {
-    let k = &state.knowledge;
-    let found = state.store.find_written(query).await?;
-    let machines = state.store.machines().await?;
-    let name = |id: Uuid| {
-        let machine = machines.iter().find(|m| m.id == id);
-        machine.map_or(String::new(), |m| m.name.clone())
-    };
-    let case = |c: &CaseRow| Hit {
-        href: urls::case(c.id),
-        name: format!("{} {}", show::case_label(c.number), c.title),
-        about: format!("{}, {}", name(c.machine_id), show::date(c.opened_at)),
-    };
-    let told = |(machine, entry): &(Uuid, MachineEntry)| Hit {
-        href: format!("{}#journal", urls::machine(*machine)),
-        name: machine_entry::line(k, &entry.event, None),
-        about: format!("journal of {}, {}", name(*machine), show::date(entry.at)),
-    };
-    let mut hits: Vec<Hit> = found.cases.iter().map(case).collect();
-    hits.extend(found.journal.iter().map(told));
-    for (kind, id) in &found.things {
-        hits.extend(thing(state, kind, *id).await?);
-    }
-    Ok((hits, found.instead))
-}
-
-async fn thing(state: &AppState, kind: &str, id: Uuid) -> Result<Option<Hit>, PageError> {
-    let hit = match kind {
-        Spool::KIND => {
-            let (spool, _) = state.store.thing::<Spool>(id).await?;
-            Hit {
-                href: urls::spool(id),
-                name: format!("{} {}", show::spool_label(spool.number), spool.is.name()),
-                about: format!("spool, {} left", show::grams(spool.is.left_g)),
-            }
-        }
-        Stock::KIND => {
-            let (stock, _) = state.store.thing::<Stock>(id).await?;
-            Hit {
-                href: urls::STOCK.into(),
-                about: format!("spare part, {} there", stock.is.pieces),
-                name: stock.is.name,
-            }
-        }
-        OwnKind::KIND => {
-            let (own, _) = state.store.thing::<OwnKind>(id).await?;
-            Hit {
-                href: urls::kind(&id.to_string()),
-                name: own.is.name,
-                about: "kind of machine".into(),
-            }
-        }
-        _ => return Ok(None),
-    };
-    Ok(Some(hit))
 }
 
 fn found(k: &Knowledge, topic: Topic) -> Found {

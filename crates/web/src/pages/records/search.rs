@@ -1,5 +1,6 @@
 //! What records are asked for: the address, the form, and the way from one to another.
 
+use crate::form::midnight;
 use crate::pages::parts::link::Choice;
 use crate::words::{outcome, work};
 use crate::{show, urls};
@@ -10,8 +11,7 @@ use suspect_core::planning::{Workshop, odd};
 use suspect_store::Uuid;
 use suspect_store::machines::Machine;
 use suspect_store::records::{RecordFilter, SortBy};
-use time::macros::format_description;
-use time::{Date, Duration, OffsetDateTime};
+use time::{Duration, OffsetDateTime};
 
 /// Pages a link may lead to.
 const MOST_PAGES: u64 = 100_000;
@@ -153,12 +153,6 @@ impl Asked {
         let more = [("sort", name.to_string()), ("way", way.to_string())];
         self.address(&["sort", "way"], &more)
     }
-}
-
-/// A day as forms send it, at its beginning.
-fn midnight(day: &str) -> Option<OffsetDateTime> {
-    let day = Date::parse(day, format_description!("[year]-[month]-[day]")).ok()?;
-    Some(day.midnight().assume_utc())
 }
 
 /// The answers that show a sign: every state that is not what one sees when all is well.

@@ -3,3 +3,4 @@
 pub mod spool;
 pub mod spools;
 pub mod stock;
+pub mod stock_thing;

@@ -8,12 +8,11 @@ use crate::show;
 use crate::state::AppState;
 use crate::words::refusal;
 use askama::Template;
-use axum::extract::{Path, State};
+use axum::extract::State;
 use axum::http::header;
 use axum::response::{Html, IntoResponse, Redirect};
 use suspect_core::case::Refusal;
 use suspect_core::knowledge::parts::{PARTS, part};
-use suspect_core::settings::read_number;
 use suspect_core::shelf::{Shopping, Stock, StockEvent, shopping};
 use suspect_store::shelf::Thing;
 use suspect_store::{StoreError, Uuid};
@@ -35,15 +34,40 @@ struct StockLine {
 struct StockPage {
     lines: Vec<StockLine>,
     order: usize,
-    parts: Vec<Choice>,
-    kinds: Vec<String>,
-    currency: String,
-    name: String,
-    fits: String,
-    reorder_at: String,
-    money: String,
+    asked: Asked,
     pieces: String,
     errors: Errors,
+}
+
+/// What is asked of a thing: answers to choose from, and what was answered.
+pub(super) struct Asked {
+    pub parts: Vec<Choice>,
+    pub kinds: Vec<String>,
+    pub currency: String,
+    pub name: String,
+    pub fits: String,
+    pub reorder_at: String,
+    pub money: String,
+}
+
+/// Parts that wear, one of them chosen.
+pub(super) fn parts(chosen: &str) -> Vec<Choice> {
+    let choice = |p: &'static suspect_core::knowledge::parts::Part| Choice {
+        value: p.id.into(),
+        label: p.name.into(),
+        chosen: chosen == p.id,
+    };
+    PARTS.iter().map(choice).collect()
+}
+
+/// Kinds of the machines that there are.
+pub(super) async fn kinds(state: &AppState) -> Result<Vec<String>, PageError> {
+    let machines = state.store.machines().await?;
+    let mut kinds: Vec<String> = machines.into_iter().map(|m| m.model).collect();
+    kinds.sort();
+    kinds.dedup();
+    kinds.retain(|k| !k.is_empty());
+    Ok(kinds)
 }
 
 /// Things in stock with what to order of each.
@@ -74,15 +98,14 @@ pub async fn list(State(state): State<AppState>) -> Page {
 async fn page(state: &AppState, fields: &Fields, errors: Errors) -> Result<String, PageError> {
     let (workshop, _) = state.workshop().await?;
     let all = listed(state).await?;
-    let machines = state.store.machines().await?;
-    let mut kinds: Vec<String> = machines.into_iter().map(|m| m.model).collect();
-    kinds.sort();
-    kinds.dedup();
-    kinds.retain(|k| !k.is_empty());
-    let choice = |p: &'static suspect_core::knowledge::parts::Part| Choice {
-        value: p.id.into(),
-        label: p.name.into(),
-        chosen: fields.get("part") == p.id,
+    let asked = Asked {
+        parts: parts(fields.get("part")),
+        kinds: kinds(state).await?,
+        currency: workshop.currency.clone(),
+        name: fields.get("name").into(),
+        fits: fields.get("fits").into(),
+        reorder_at: fields.get("reorder_at").into(),
+        money: fields.get("money").into(),
     };
     let page = StockPage {
         order: all.iter().filter(|(_, s)| s.order > 0).count(),
@@ -90,13 +113,7 @@ async fn page(state: &AppState, fields: &Fields, errors: Errors) -> Result<Strin
             .iter()
             .map(|(t, s)| line(t, s, &workshop.currency))
             .collect(),
-        parts: PARTS.iter().map(choice).collect(),
-        kinds,
-        currency: workshop.currency,
-        name: fields.get("name").into(),
-        fits: fields.get("fits").into(),
-        reorder_at: fields.get("reorder_at").into(),
-        money: fields.get("money").into(),
+        asked,
         pieces: fields.get("pieces").into(),
         errors,
     };
@@ -119,7 +136,7 @@ fn line(thing: &Thing<Stock>, shopping: &Shopping, currency: &str) -> StockLine 
         at,
         order: shopping.order,
         money: is.money.and_then(|m| show::money(m, currency)),
-        action: format!("/stock/{}", thing.id),
+        action: crate::urls::in_stock(thing.id),
         seq: thing.seq,
     }
 }
@@ -169,24 +186,29 @@ fn cell(text: &str) -> String {
     }
 }
 
-/// `POST /stock`: a thing more.
-pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
-    let mut errors = Errors::new();
-    let mut number = |name: &str, plain: &str| fields.optional_or_say(name, plain, &mut errors);
-    let read = (
+/// What a thing is, as it was sent; what is no number stands beside its field.
+pub(super) fn described(fields: &Fields, errors: &mut Errors) -> Option<StockEvent> {
+    let mut number = |name: &str, plain: &str| fields.optional_or_say(name, plain, errors);
+    let (reorder_at, money) = (
         number("reorder_at", "the mark"),
         number("money", "the price"),
-        number("pieces", "pieces"),
     );
-    let (Some(reorder_at), Some(money), Some(pieces)) = read else {
-        return Ok(again(page(&state, &fields, errors).await?));
-    };
-    let described = StockEvent::Described {
+    Some(StockEvent::Described {
         name: fields.get("name").to_string(),
         part: fields.get("part").to_string(),
         fits: fields.get("fits").to_string(),
-        reorder_at: reorder_at.map(|n| n.max(0.0) as u32),
-        money,
+        reorder_at: reorder_at?.map(|n| n.max(0.0) as u32),
+        money: money?,
+    })
+}
+
+/// `POST /stock`: a thing more.
+pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
+    let mut errors = Errors::new();
+    let described = described(&fields, &mut errors);
+    let pieces = fields.optional_or_say("pieces", "pieces", &mut errors);
+    let (Some(described), Some(pieces)) = (described, pieces) else {
+        return Ok(again(page(&state, &fields, errors).await?));
     };
     let pieces = pieces.unwrap_or(0.0).max(0.0) as u32;
     let events = [described, StockEvent::Came { pieces }];
@@ -202,50 +224,6 @@ pub async fn add(State(state): State<AppState>, fields: Fields) -> Answer {
             errors.insert(field, words);
             Ok(again(page(&state, &fields, errors).await?))
         }
-        Err(e) => Err(e.into()),
-    }
-}
-
-/// `POST /stock/{thing}`: some came, were used, were counted.
-pub async fn write(
-    State(state): State<AppState>,
-    Path(id): Path<String>,
-    fields: Fields,
-) -> Answer {
-    let refused = |message: String| PageError::Refused {
-        message,
-        back: crate::urls::STOCK.into(),
-    };
-    let id: Uuid = id.parse().map_err(|_| PageError::NotFound("part"))?;
-    let pieces = match fields.get("say") {
-        "one" => 1.0,
-        _ => read_number("pieces", fields.get("pieces"))
-            .map_err(|problem| refused(refusal::number(&problem)))?,
-    };
-    if !(0.0..=10_000.0).contains(&pieces) || pieces.fract() != 0.0 {
-        return Err(refused(format!(
-            "{} pieces: give a whole number up to 10 000.",
-            show::number(pieces)
-        )));
-    }
-    let pieces = pieces as u32;
-    let event = match fields.get("say") {
-        "one" => StockEvent::Used {
-            pieces,
-            of: String::new(),
-        },
-        "came" => StockEvent::Came { pieces },
-        _ => StockEvent::Counted { pieces },
-    };
-    let events = [event];
-    let (k, stamp) = (&state.knowledge, fields.stamp(state.now()));
-    let written = state
-        .store
-        .append_to_thing::<Stock>(k, id, fields.seq().max(1), &events, stamp);
-    match written.await {
-        Ok(_) => Ok(Redirect::to(crate::urls::STOCK).into_response()),
-        Err(StoreError::Refused(problem)) => Err(refused(refusal::refusal(k, &problem))),
-        Err(StoreError::NotFound) => Err(PageError::NotFound("part")),
         Err(e) => Err(e.into()),
     }
 }
