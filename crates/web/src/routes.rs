@@ -301,6 +301,7 @@ fn trials() -> Router<AppState> {
             get(piece::small),
         )
         .route("/trials/{series}/tray", get(tray::show))
+        .route("/trials/{series}/aim", post(series::aim_at))
         .route("/trials/{series}/retract", post(tray::retract))
         .route(
             "/trials/{series}/finish",

@@ -6,6 +6,9 @@ use anyhow::{Context, Result};
 use std::collections::BTreeMap;
 use suspect_core::series::{Baseline, Event, Label, Listed, Made, Printed, Series, replay};
 use suspect_core::trials::{Confidence, Difference, Grade, Suspicion};
+use suspect_pictures::render::{Flaw, Scene, photo};
+use suspect_pictures::take_in;
+use suspect_store::pictures::PictureBytes;
 use suspect_store::series::SeriesError;
 use suspect_store::{Store, StoreError, Uuid};
 use time::{Duration, OffsetDateTime};
@@ -215,9 +218,50 @@ pub async fn load(store: &Store, machine: Uuid, at: OffsetDateTime) -> Result<()
                 note: String::new(),
             },
         ];
-        store
+        let seq = store
             .append_to_series(series, now.seq, &events, stamped(n as u64 + 1))
             .await?;
+        let of = (series, label.to_string(), *grade);
+        pictured(store, at, of, seq, n as u64 + 1).await?;
     }
+    let (_, log) = store.series(series).await?;
+    let now = replay(&log);
+    if now.baseline_pictures.is_empty() {
+        let baseline = (series, String::new(), 5);
+        pictured(store, at, baseline, now.seq, 0).await?;
+    }
+    Ok(())
+}
+
+/// A photo of a piece as it came out, drawn by the program; of the baseline where the label is
+/// empty.
+async fn pictured(
+    store: &Store,
+    at: OffsetDateTime,
+    (series, label, grade): (Uuid, String, u8),
+    seq: u32,
+    n: u64,
+) -> Result<()> {
+    let flaw = if grade < 4 { Flaw::Bands } else { Flaw::Clean };
+    let scene = Scene {
+        colour: [120, 124, 128],
+        flaw,
+        lamp: 1.0,
+        blur: 0,
+    };
+    let kept = take_in(&photo(&scene))?;
+    let picture = id(at, 8_100 + n);
+    let event = Event::Pictured {
+        label,
+        picture: picture.to_string(),
+    };
+    let bytes = PictureBytes {
+        picture: &kept.picture,
+        thumbnail: &kept.thumbnail,
+    };
+    let stamp = stamp(at + Duration::minutes(n as i64 * 25 + 1), n, 8_201 + n);
+    store
+        .add_series_picture(series, seq, (picture, bytes), event, stamp)
+        .await?;
     Ok(())
 }

@@ -102,6 +102,7 @@ pub fn accept(series: &Series, event: &Event) -> Result<(), Refused> {
             fights,
             group_minutes,
         } => listed(series, list, fights, group_minutes),
+        Event::Aimed { .. } => Ok(()),
         Event::Made { label, made } => may_make(series, label, made),
         Event::Graded {
             label,

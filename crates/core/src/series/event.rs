@@ -1,7 +1,7 @@
 //! What can happen in a series.
 
 use super::end::{How, Keep};
-use crate::trials::{Confidence, Difference, Grade};
+use crate::trials::{Confidence, Difference, Goal, Grade};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use time::OffsetDateTime;
@@ -104,6 +104,11 @@ pub enum Event {
         /// Minutes once a group, such as a flash.
         #[serde(default)]
         group_minutes: BTreeMap<String, f64>,
+    },
+    /// What is enough to find out: one that cures, or both of a pair by name.
+    Aimed {
+        /// From now on.
+        goal: Goal,
     },
     /// A piece got its label, to be printed.
     Made {

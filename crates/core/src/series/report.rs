@@ -2,7 +2,7 @@
 
 use super::state::{Piece, Series};
 use crate::planning::Workshop;
-use crate::trials::{Finding, Goal, Grade, State};
+use crate::trials::{Finding, Grade, State};
 use std::fmt::Write;
 
 /// Words of the trade that Markdown would read as its own signs are kept plain.
@@ -116,7 +116,7 @@ fn found(series: &Series, workshop: &Workshop) -> String {
         return "Nothing is listed yet.".to_owned();
     };
     let course = series.course(&planned);
-    let verdict = course.verdict(Goal::Repair);
+    let verdict = course.verdict(series.goal);
     let sure = format!("{:.0} %", verdict.probability * 100.0);
     let what = match verdict.finding {
         Finding::Set(set) => format!(

@@ -5,7 +5,7 @@ use super::event::{Baseline, Entry, Event, Listed, Made, Printed};
 use super::label::Label;
 use crate::planning::Workshop;
 use crate::trials::{
-    self, Confidence, Course, Grade, List, ListProblem, Planned, Set, Word, slip_of_the_shop,
+    self, Confidence, Course, Goal, Grade, List, ListProblem, Planned, Set, Word, slip_of_the_shop,
 };
 use std::collections::{BTreeMap, BTreeSet};
 use time::OffsetDateTime;
@@ -71,6 +71,8 @@ pub struct Series {
     pub fights: Vec<(String, String)>,
     /// Minutes once a group.
     pub group_minutes: BTreeMap<String, f64>,
+    /// What is enough to find out.
+    pub goal: Goal,
     /// Pieces in the order of their labels' making.
     pub pieces: Vec<Piece>,
     /// How it ended.
@@ -131,6 +133,7 @@ impl Series {
                 self.fights.clone_from(fights);
                 self.group_minutes.clone_from(group_minutes);
             }
+            Event::Aimed { goal } => self.goal = *goal,
             Event::Made { label, made } => self.made(entry, label, made, gone),
             Event::Graded { label, .. }
             | Event::Pictured { label, .. }

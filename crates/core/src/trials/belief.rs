@@ -5,6 +5,7 @@ use super::grade::Likelihood;
 use super::pairs::{Pairs, all};
 use super::plan::Plan;
 use super::set::Set;
+use serde::{Deserialize, Serialize};
 
 /// The probabilities of all hypotheses; they sum to one.
 #[derive(Debug, Clone, PartialEq)]
@@ -50,7 +51,8 @@ pub enum Hypothesis {
 }
 
 /// What is to be found out.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Goal {
     /// What to put back.
     #[default]

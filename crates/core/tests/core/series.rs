@@ -321,3 +321,37 @@ proptest! {
         prop_assert_eq!(Label::parse(&label.to_string()), Some(label));
     }
 }
+
+#[test]
+fn a_solved_series_proposes_the_surest_fix_of_what_goes_back() {
+    let names = ["outer wall speed", "fan"];
+    let ended = |how, old: &[&str]| {
+        let keep = names.iter().map(|name| suspect_core::series::Keep {
+            name: (*name).into(),
+            value: "off".into(),
+            old: old.contains(name),
+        });
+        let keep = keep.collect();
+        let note = String::new();
+        let end = Event::Ended { how, keep, note };
+        series([begun(), listed(&names), end]).fixes(&KNOWLEDGE)
+    };
+    let fixes = ended(How::Solved, &["outer wall speed"]);
+    assert!(!fixes.is_empty() && fixes.len() <= 3);
+    let causes = suspects_of(&KNOWLEDGE, "outer wall speed");
+    for fix in fixes {
+        let mends = causes.iter().filter_map(|c| KNOWLEDGE.cause_id(c));
+        assert!(mends.clone().any(|c| KNOWLEDGE.cure(fix, c) > 0.0));
+    }
+    assert_eq!(ended(How::Solved, &[]), []);
+    assert_eq!(ended(How::LeftOff, &["outer wall speed"]), []);
+}
+
+#[test]
+fn what_is_enough_is_said_anew_and_taken_back() {
+    let aimed = Event::Aimed { goal: Goal::Name };
+    let told = [begun(), listed(&["fan", "speed"]), aimed];
+    assert_eq!(series(told.clone()).goal, Goal::Name);
+    let back = told.into_iter().chain([Event::Retracted { entry: 3 }]);
+    assert_eq!(series(back).goal, Goal::Repair);
+}

@@ -77,7 +77,11 @@ pub fn proven(series: &Series, planned: &Planned, verdict: Verdict) -> String {
         Finding::ComesAndGoes => {
             format!("It comes and goes by itself: stop toggling, look for drift ({sure})")
         }
-        Finding::Together(..) => format!("It takes two together ({sure})"),
+        Finding::Together(a, b) => {
+            let name = |unit: usize| planned.plan.units[unit].name.as_str();
+            let (a, b) = (name(a), name(b));
+            format!("It takes two together: {a} and {b}; either put back cures ({sure})")
+        }
     }
 }
 

@@ -33,5 +33,6 @@ mod test_pieces;
 mod touches;
 mod touches_browser;
 mod trials;
+mod trials_aim;
 mod trials_browser;
 mod workshop;

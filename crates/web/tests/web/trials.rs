@@ -17,7 +17,7 @@ pub async fn begun(w: &Workshop, more: &[(&str, &str)]) -> String {
     page.to.unwrap().trim_end_matches("/differences").to_owned()
 }
 
-async fn listed(w: &Workshop, series: &str, text: &str) -> Page {
+pub async fn listed(w: &Workshop, series: &str, text: &str) -> Page {
     let seq = w.get(&format!("{series}/differences")).await.seq();
     let fields = [("seq", seq.as_str()), ("pasted", text)];
     w.post(&format!("{series}/differences"), &fields).await
@@ -41,7 +41,7 @@ async fn printed(w: &Workshop, series: &str, grade: &dyn Fn(&[String]) -> &'stat
     label
 }
 
-const LIST: &str = "corner smoothing: off -> on\npressure compensation: 0 -> 0.045\nfan: 100 % -> 6\
+pub const LIST: &str = "corner smoothing: off -> on\npressure compensation: 0 -> 0.045\nfan: 100 % -> 6\
     0 %\nflow: 1.0 -> 0.95\nouter wall speed: 35 -> 60";
 
 /// The case heard of it, with its looks, and ranks by it.
@@ -169,7 +169,17 @@ async fn a_series_is_followed_to_the_settings_kept() {
 
     heard(&w, &case).await;
     ended(&w, &series).await;
+    proposed(&w, &series, &case).await;
     w.db.remove().await;
+}
+
+/// The fix is proposed to the case, which says so too; only a print of its own model proves it.
+async fn proposed(w: &Workshop, series: &str, case: &str) {
+    let told = w.get(case).await;
+    assert!(told.text.contains("its fix is to be done here"));
+    let fix = w.get(series).await.attribute(".series-end .row a", "href");
+    assert!(fix.starts_with(&format!("{case}/fix/")), "{fix}");
+    assert_eq!(w.get(&fix).await.status, StatusCode::OK);
 }
 
 /// What a form sends several times under one name arrives whole: pieces with several units old, the

@@ -22,7 +22,8 @@ pub async fn links(state: &AppState, which: Which) -> Result<SeriesLinks, PageEr
     rows.sort_by_key(|r| r.ended.is_some());
     let link = |r: suspect_store::series::SeriesRow| Link {
         href: urls::series(r.id),
-        name: match r.ended {
+        name: match r.ended.as_deref() {
+            Some("solved") => format!("{} (found; its fix is to be done here)", r.name),
             Some(_) => format!("{} (ended)", r.name),
             None => r.name,
         },

@@ -14,7 +14,7 @@ use axum::response::{Html, IntoResponse};
 use suspect_core::machine::MachineEvent;
 use suspect_core::planning::Workshop;
 use suspect_core::series::{Event, How, Keep, report};
-use suspect_core::trials::{Finding, Goal, State as Known, work_around};
+use suspect_core::trials::{Finding, Set, State as Known, work_around};
 use suspect_store::{Stamp, think};
 
 struct Row {
@@ -46,13 +46,19 @@ fn proposed(open: &OpenSeries, workshop: &Workshop) -> (How, Vec<String>, String
         return (How::LeftOff, Vec::new(), String::new());
     };
     let course = open.now.course(&planned);
-    let verdict = course.verdict(Goal::Repair);
+    let verdict = course.verdict(open.now.goal);
     let known = leader(&open.now, &planned, &course);
     let (how, set) = match (verdict.finding, verdict.state) {
         (Finding::Set(set), Known::Proven) => (How::Solved, planned.plan.close(set)),
+        (Finding::Together(a, b), Known::Proven) => {
+            // Either of the two put back cures: the one that is cheaper to live without.
+            let price = |unit: usize| planned.plan.units[unit].live;
+            let one = if price(a) <= price(b) { a } else { b };
+            (How::Solved, planned.plan.close(Set::one(one)))
+        }
         (Finding::Elsewhere, Known::Proven) => (How::Elsewhere, Default::default()),
         (Finding::ComesAndGoes, Known::Proven) => (How::ComesAndGoes, Default::default()),
-        _ => match work_around(&course, &course.best(Goal::Repair)) {
+        _ => match work_around(&course, &course.best(open.now.goal)) {
             around if around.stop() && planned.plan.units.iter().any(|u| u.live > 0.0) => {
                 (How::LivingWithIt, around.old)
             }

@@ -12,7 +12,6 @@ use axum::extract::{RawQuery, State};
 use axum::response::Html;
 use suspect_core::planning::Workshop;
 use suspect_core::series::{Event, Label, Made};
-use suspect_core::trials::Goal;
 use suspect_store::think;
 
 /// A difference to tick.
@@ -70,7 +69,7 @@ fn page(
         Ok(planned) if asked && open.lock.is_none() => {
             let course = open.now.course(planned);
             let set = planned.plan.close(open.now.set(planned, &chosen));
-            let weighing = course.weighing(Goal::Repair);
+            let weighing = course.weighing(open.now.goal);
             let (proposal, best) = (weighing.of(set), weighing.best());
             let mut piece = view(open, planned, &course, &proposal, workshop);
             piece.dearer = Some(dearer(&proposal, &best));

@@ -1,15 +1,18 @@
 //! A trial series: what is known, the next piece, the pieces so far.
 
 use super::next_piece::{self, PieceView};
-use super::open_series::OpenSeries;
+use super::open_series::{OpenSeries, Recorded};
 use super::wall::{Wall, leader, wall};
-use crate::pages::Page;
+use crate::form::Fields;
+use crate::page_error::PageError;
+use crate::pages::{Answer, Page};
 use crate::state::AppState;
 use crate::words::{next, trial as words};
 use crate::{show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
+use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
 use suspect_core::series::Piece;
 use suspect_core::trials::{
@@ -62,18 +65,71 @@ struct SeriesPage {
     waiting: usize,
     ended: Option<Ended>,
     end_entry: Option<u32>,
+    /// What is enough to find out, and the button that asks for the other: value, words.
+    aim: Option<(&'static str, &'static str)>,
+    /// Fixes that it proposes to its case, while that is open: name, address.
+    fixes: Vec<(String, String)>,
+}
+
+/// What is enough to find out, as the button of the other says it.
+fn aim(open: &OpenSeries) -> Option<(&'static str, &'static str)> {
+    if open.now.ended.is_some() || open.now.list.len() < 2 {
+        return None;
+    }
+    Some(match open.now.goal {
+        Goal::Repair => (
+            "name",
+            "Name both where it takes two; about twice the pieces",
+        ),
+        Goal::Name => ("repair", "One that cures is enough"),
+    })
+}
+
+/// Fixes for its case, each where it is done and recorded there.
+fn fixes(k: &Knowledge, open: &OpenSeries, case_open: bool) -> Vec<(String, String)> {
+    let Some(case) = open.row.case.filter(|_| case_open) else {
+        return Vec::new();
+    };
+    let fix = |x| {
+        let fix = k.fix(x);
+        let href = urls::in_case(case, &format!("fix/{}", fix.id));
+        (fix.work.name.clone(), href)
+    };
+    open.now.fixes(k).into_iter().map(fix).collect()
+}
+
+/// `POST /trials/{series}/aim`: one that cures is enough, or both are named.
+pub async fn aim_at(State(state): State<AppState>, open: OpenSeries, fields: Fields) -> Answer {
+    let goal = match fields.get("goal") {
+        "name" => Goal::Name,
+        _ => Goal::Repair,
+    };
+    let event = suspect_core::series::Event::Aimed { goal };
+    match open.record(&state, &fields, &[event], &open.href()).await? {
+        Recorded::Done(answer) => Ok(answer),
+        Recorded::Not(message) => Err(PageError::Refused {
+            message,
+            back: open.href(),
+        }),
+    }
 }
 
 /// `GET /trials/{series}`
 pub async fn show(State(state): State<AppState>, open: OpenSeries) -> Page {
     let (workshop, _) = state.workshop().await?;
     let k = &state.knowledge;
-    let case = match open.row.case {
-        Some(id) => Some(case_of(&state, id).await?),
-        None => None,
+    let (case, case_open) = match open.row.case {
+        Some(id) => {
+            let row = state.store.case_row(id).await?;
+            let label = show::case_label(row.number);
+            let words = format!("{label} {}", row.title);
+            (Some((words, urls::case(id))), row.closed_at.is_none())
+        }
+        None => (None, false),
     };
     let html = think(|| {
         let mut page = empty(&open, case);
+        page.fixes = fixes(k, &open, case_open);
         page.lock = open.lock.as_ref().map(|lock| {
             let stop = &k.stops[lock.stop].name;
             let words = format!("{}: {stop}", show::capital(&next::locked_by(lock)));
@@ -97,16 +153,6 @@ pub async fn show(State(state): State<AppState>, open: OpenSeries) -> Page {
         page.render()
     });
     Ok(Html(html.await?))
-}
-
-/// A case by number and title, with its address.
-async fn case_of(
-    state: &AppState,
-    id: suspect_store::Uuid,
-) -> Result<(String, String), crate::page_error::PageError> {
-    let row = state.store.case_row(id).await?;
-    let label = show::case_label(row.number);
-    Ok((format!("{label} {}", row.title), urls::case(id)))
 }
 
 fn empty(open: &OpenSeries, case: Option<(String, String)>) -> SeriesPage {
@@ -142,6 +188,8 @@ fn empty(open: &OpenSeries, case: Option<(String, String)>) -> SeriesPage {
             let kept = keep.iter().map(|k| (k.name.clone(), k.value.clone()));
             (words::ended(*how).to_owned(), kept.collect(), note.clone())
         }),
+        aim: aim(open),
+        fixes: Vec::new(),
         end_entry: end_entry.map(|e| e.seq).filter(|_| now.ended.is_some()),
     }
 }
@@ -169,7 +217,7 @@ fn fill(page: &mut SeriesPage, open: &OpenSeries, planned: &Planned, workshop: &
     ));
     page.known = Some(leader(&open.now, planned, &course));
     page.cells = cells(open, planned);
-    let verdict = course.verdict(Goal::Repair);
+    let verdict = course.verdict(open.now.goal);
     page.verdict =
         (verdict.state == Known::Proven).then(|| words::proven(&open.now, planned, verdict));
     page.owed = matches!(verdict.state, Known::Owes(_));
@@ -182,11 +230,11 @@ fn fill(page: &mut SeriesPage, open: &OpenSeries, planned: &Planned, workshop: &
         return;
     }
     if page.owed || page.verdict.is_some() {
-        let owed = course.next(Goal::Repair);
+        let owed = course.next(open.now.goal);
         page.next = owed.map(|p| next_piece::view(open, planned, &course, &p, workshop));
         return;
     }
-    let weighing = course.weighing(Goal::Repair);
+    let weighing = course.weighing(open.now.goal);
     let best = next_piece::first_offer(&course, &weighing, planned);
     let best = best.unwrap_or_else(|| weighing.best());
     page.next = Some(next_piece::view(open, planned, &course, &best, workshop));

@@ -3,7 +3,7 @@
 use crate::drawing::line_up::{self, Figure};
 use crate::show;
 use suspect_core::series::Series;
-use suspect_core::trials::{Belief, Course, Finding, Goal, Planned, State};
+use suspect_core::trials::{Belief, Course, Finding, Planned, State};
 
 /// Figures on the wall beside "elsewhere" and "by itself".
 const SHOWN: usize = 5;
@@ -109,7 +109,7 @@ fn moved(series: &Series, planned: &Planned, before: &Belief, course: &Course) -
 
 /// What leads after some looks, in a few words.
 pub fn leader(series: &Series, planned: &Planned, course: &Course) -> String {
-    let verdict = course.verdict(Goal::Repair);
+    let verdict = course.verdict(series.goal);
     let what = match verdict.finding {
         Finding::Set(set) => format!("“{}”", series.names(planned, set).join("” and “")),
         Finding::Elsewhere => "none of the list".into(),
