@@ -5,8 +5,12 @@ use crate::entity::{machine, machine_book};
 use crate::machines::Machine;
 use crate::shelf::{Thing, things};
 use crate::{Store, StoreError, think};
-use sea_orm::{ConnectionTrait, EntityTrait, QueryOrder, TransactionTrait};
+use sea_orm::{
+    ColumnTrait, ConnectionTrait, DbBackend, EntityTrait, QueryFilter, QueryOrder, Statement,
+    TransactionTrait,
+};
 use std::collections::BTreeMap;
+use std::sync::{Arc, Mutex, PoisonError};
 use suspect_core::book::{Beside, Book, PartHours, PartState, hours, reasons, states};
 use suspect_core::knowledge::{Knowledge, MachineKind};
 use suspect_core::learning::learned::Reason;
@@ -25,7 +29,7 @@ pub struct Shelved {
     /// How it is built.
     pub context: Context,
     /// Its book.
-    pub book: Book,
+    pub book: Arc<Book>,
     /// The name of its kind, as it looks.
     kind: String,
     /// Hours of its parts.
@@ -93,7 +97,7 @@ impl Store {
     /// When the database cannot be reached.
     pub async fn books(&self, knowledge: &Knowledge) -> Result<Books, StoreError> {
         let _turn = self.gate.reader().await?;
-        read(&self.db, knowledge).await
+        read(&self.db, &self.read_before, knowledge).await
     }
 
     /// The book of one machine.
@@ -135,9 +139,69 @@ impl Store {
     }
 }
 
+/// A version of a book's row: PostgreSQL never gives the number of a transaction to another one, so
+/// that a row with both as they were is the row as it was.
+type Version = (i32, String);
+
+/// Books that were read before, by the version of their row. A row that is the same is not read
+/// again: it costs as much to read as all else of a page.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct ReadBefore(Arc<Mutex<BTreeMap<Uuid, (Version, Arc<Book>)>>>);
+
+impl ReadBefore {
+    fn known(&self, machine: Uuid, version: &Version) -> Option<Arc<Book>> {
+        let known = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let (as_it_was, book) = known.get(&machine)?;
+        (as_it_was == version).then(|| Arc::clone(book))
+    }
+
+    fn keep(&self, machine: Uuid, version: Version, book: &Arc<Book>) {
+        let mut known = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        known.insert(machine, (version, Arc::clone(book)));
+    }
+}
+
+/// Books of all machines, those that did not change since from memory.
+async fn books_by_machine(
+    db: &impl ConnectionTrait,
+    before: &ReadBefore,
+) -> Result<BTreeMap<Uuid, Arc<Book>>, StoreError> {
+    const VERSIONS: &str = "SELECT machine_id, seq, xmin::text FROM machine_book WHERE made = $1";
+    let sql = Statement::from_sql_and_values(DbBackend::Postgres, VERSIONS, [WAY.into()]);
+    let mut books = BTreeMap::new();
+    let mut unread = BTreeMap::new();
+    for row in db.query_all_raw(sql).await? {
+        let id: Uuid = row.try_get_by_index(0)?;
+        let version = (row.try_get_by_index(1)?, row.try_get_by_index(2)?);
+        match before.known(id, &version) {
+            Some(book) => drop(books.insert(id, book)),
+            None => drop(unread.insert(id, version)),
+        }
+    }
+    if unread.is_empty() {
+        return Ok(books);
+    }
+    let rows = machine_book::Entity::find()
+        .filter(machine_book::Column::MachineId.is_in(unread.keys().copied()))
+        .filter(machine_book::Column::Made.eq(WAY))
+        .all(db)
+        .await?;
+    for row in rows {
+        let book: Book = serde_json::from_value(row.book).map_err(crate::error::unreadable)?;
+        let book = Arc::new(book);
+        // Written again between the two looks: read, and not kept under the version before.
+        if let Some(version) = unread.remove(&row.machine_id).filter(|v| v.0 == row.seq) {
+            before.keep(row.machine_id, version, &book);
+        }
+        books.insert(row.machine_id, book);
+    }
+    Ok(books)
+}
+
 /// All books on a connection or within a transaction; one that is missing is read from its log.
 pub(crate) async fn read(
     db: &impl ConnectionTrait,
+    before: &ReadBefore,
     knowledge: &Knowledge,
 ) -> Result<Books, StoreError> {
     let machines = machine::Entity::find()
@@ -145,18 +209,14 @@ pub(crate) async fn read(
         .order_by_asc(machine::Column::Name)
         .all(db)
         .await?;
-    let rows = machine_book::Entity::find().all(db).await?;
-    let mut books = BTreeMap::new();
-    for row in rows.into_iter().filter(|r| r.made == WAY) {
-        books.insert(row.machine_id, row.book);
-    }
+    let mut books = books_by_machine(db, before).await?;
     let mut all = Vec::with_capacity(machines.len());
     for row in machines {
         let book = match books.remove(&row.id) {
-            Some(book) => serde_json::from_value(book).map_err(crate::error::unreadable)?,
+            Some(book) => book,
             None => {
                 let log = log(db, row.id).await?;
-                think(|| Book::of(&log)).await
+                Arc::new(think(|| Book::of(&log)).await)
             }
         };
         let machine = Machine::from(row);

@@ -4,6 +4,7 @@
 pub mod figures;
 mod sums;
 
+use crate::books::ReadBefore;
 use crate::entity::{lesson, machine};
 use crate::outdated::{Whose, outdated};
 use crate::{Store, StoreError, think};
@@ -139,7 +140,7 @@ pub(crate) async fn keep(
 /// them; none where nothing was learned.
 pub(crate) async fn of_machine(
     db: &impl ConnectionTrait,
-    memory: &Memory,
+    (memory, books): (&Memory, &ReadBefore),
     knowledge: &Knowledge,
     machine: Option<Uuid>,
     now: OffsetDateTime,
@@ -163,7 +164,7 @@ pub(crate) async fn of_machine(
         Some((shop, None)) => shop,
         None => Arc::new(shop(db, knowledge, now).await?),
     };
-    let reasons = crate::books::read(db, knowledge)
+    let reasons = crate::books::read(db, books, knowledge)
         .await?
         .reasons(knowledge, machine, now);
     let numbers = think(|| match (shop.is_empty(), reasons.is_empty()) {
@@ -202,6 +203,10 @@ async fn shop(
 }
 
 impl Store {
+    fn kept(&self) -> (&Memory, &ReadBefore) {
+        (&self.memory, &self.read_before)
+    }
+
     /// Numbers learned of a machine at a moment; none where nothing was learned or learning is
     /// switched off: the book speaks.
     ///
@@ -229,7 +234,7 @@ impl Store {
         now: OffsetDateTime,
     ) -> Result<Option<Arc<Learned>>, StoreError> {
         match workshop.learns_on(&machine.to_string()) {
-            true => of_machine(db, &self.memory, knowledge, Some(machine), now).await,
+            true => of_machine(db, self.kept(), knowledge, Some(machine), now).await,
             false => Ok(None),
         }
     }
@@ -245,7 +250,7 @@ impl Store {
         now: OffsetDateTime,
     ) -> Result<Option<Arc<Learned>>, StoreError> {
         let _turn = self.gate.reader().await?;
-        of_machine(&self.db, &self.memory, knowledge, Some(machine), now).await
+        of_machine(&self.db, self.kept(), knowledge, Some(machine), now).await
     }
 
     /// Numbers learned of the whole shop, whether or not they are used.
@@ -258,7 +263,7 @@ impl Store {
         now: OffsetDateTime,
     ) -> Result<Option<Arc<Learned>>, StoreError> {
         let _turn = self.gate.reader().await?;
-        of_machine(&self.db, &self.memory, knowledge, None, now).await
+        of_machine(&self.db, self.kept(), knowledge, None, now).await
     }
 
     /// How fixes hold in the whole shop, and how many answers that rests on.

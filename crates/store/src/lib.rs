@@ -83,6 +83,7 @@ pub struct Store {
     db: DatabaseConnection,
     gate: Gate,
     memory: lessons::Memory,
+    read_before: books::ReadBefore,
 }
 
 /// How long a statement waits for a row or a lock that somebody else holds, and how long it may
@@ -121,6 +122,7 @@ impl Store {
             db: Database::connect(options).await?,
             gate: Gate::default(),
             memory: lessons::Memory::default(),
+            read_before: books::ReadBefore::default(),
         })
     }
 

@@ -7,7 +7,7 @@ use suspect_core::case::Event;
 use suspect_core::knowledge::TryResult;
 use suspect_core::machine::{Described, MachineEvent, QuirkNow};
 use suspect_core::shelf::{Spool, SpoolEvent, Stock, StockEvent};
-use suspect_store::{Stamp, StoreError, Uuid};
+use suspect_store::{Stamp, Store, StoreError, Uuid};
 
 fn fixed(fix: &str) -> Event {
     Event::Fixed {
@@ -64,16 +64,28 @@ async fn a_kept_book_is_the_sum_of_its_log_and_is_made_anew_when_it_is_missing()
     );
     assert_eq!(f.store().rebuild_books().await.unwrap(), 1);
     assert_eq!(f.store().rebuild_books().await.unwrap(), 0);
-    assert_eq!(
-        f.store()
-            .books(&f.k)
-            .await
-            .unwrap()
-            .of(f.teal)
-            .unwrap()
-            .book,
-        kept
-    );
+    let books = f.store().books(&f.k).await.unwrap();
+    assert_eq!(*books.of(f.teal).unwrap().book, kept);
+    f.db.remove().await;
+}
+
+#[tokio::test]
+async fn a_book_that_somebody_else_wrote_is_read_again() {
+    let f = floor().await;
+    let other = Store::connect(&f.db.url).await.unwrap();
+    for hours in [100.0, 110.0, 120.0] {
+        let read = MachineEvent::counter(hours);
+        let written = other.append_to_machine(&f.k, f.teal, None, &read, touch());
+        written.await.unwrap();
+        let books = f.store().books(&f.k).await.unwrap();
+        assert_eq!(books.of(f.teal).unwrap().book.total(), Some(hours));
+    }
+    let backwards = MachineEvent::counter(5.0);
+    let back = other.append_to_machine(&f.k, f.teal, None, &backwards, touch());
+    assert!(back.await.is_err());
+    let books = f.store().books(&f.k).await.unwrap();
+    assert_eq!(books.of(f.teal).unwrap().book.total(), Some(120.0));
+    other.close().await;
     f.db.remove().await;
 }
 

@@ -41,8 +41,8 @@ async fn printed(w: &Workshop, series: &str, grade: &dyn Fn(&[String]) -> &'stat
     label
 }
 
-pub const LIST: &str = "corner smoothing: off -> on\npressure compensation: 0 -> 0.045\nfan: 100 % -> 6\
-    0 %\nflow: 1.0 -> 0.95\nouter wall speed: 35 -> 60";
+pub const LIST: &str = "corner smoothing: off -> on\npressure compensation: 0 -> 0.045\nfan: 100 \
+    % -> 60 %\nflow: 1.0 -> 0.95\nouter wall speed: 35 -> 60";
 
 /// The case heard of it, with its looks, and ranks by it.
 async fn heard(w: &Workshop, case: &str) {
