@@ -7,6 +7,7 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 use std::sync::Arc;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::people::Role;
 use suspect_devices::Allowed;
 use suspect_store::{DemoState, Held, Store, StoreError};
 use suspect_web::{AppState, Hosts};
@@ -140,17 +141,41 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     if options.demo && !options.no_stand_ins {
         crate::stand_in::of_the_demo(&mut devices).await?;
     }
+    // A name of its own means a proxy, or a network that knows it: others come that way too.
+    let loopback = listener.local_addr()?.ip().is_loopback();
+    let for_strangers = !loopback || !options.allowed_hosts.is_empty();
     let state = AppState::new(store.clone(), knowledge)
         .with_patterns(options.patterns)
+        .with_strangers(for_strangers)
         .with_devices(devices);
     state.workshop().await?;
     let hosts = Hosts::new(&options.host, options.allowed_hosts.iter().cloned());
     // Before anybody can know that it answers, it can be asked to stop.
     let stop = asked_to_stop()?;
-    println!("Usual Suspect answers on http://{}", listener.local_addr()?);
+    let address = format!("http://{}", listener.local_addr()?);
+    println!("Usual Suspect answers on {address}");
+    if for_strangers {
+        first_keeper(&store, &address).await?;
+    }
     suspect_web::serve(listener, state, hosts, stop).await?;
     store.close().await;
     Ok(ExitCode::SUCCESS)
+}
+
+/// Prints the address that makes the first keeper, while nobody is a member: an address that others
+/// reach serves nothing else until then.
+async fn first_keeper(store: &Store, address: &str) -> Result<()> {
+    if store.has_members().await? {
+        return Ok(());
+    }
+    let secret = suspect_web::fresh_secret();
+    let now = time::OffsetDateTime::now_utc();
+    store
+        .invite(&secret, (Role::Keeper, None), None, now)
+        .await?;
+    println!("Others reach this address: nobody works here without signing in.");
+    println!("Make the first keeper, once, within seven days: {address}/invited/{secret}");
+    Ok(())
 }
 
 /// Listens from now on for Ctrl-C and the TERM signal; done when one comes. A second one ends the

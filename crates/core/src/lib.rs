@@ -35,6 +35,7 @@
 //! - [`book`]: a machine's book: parts and their hours, upkeep, quirks, values found, what is due
 //! - [`shelf`]: spools and spare parts, each a log of its own
 //! - [`own`]: causes and fixes in the workshop's own words
+//! - [`people`]: what each role may do, names, passphrases, how often somebody may guess
 //! - [`text`]: texts people type
 //! - [`identified`]: small closed sets and their identifiers
 //! - [`case`]: a case as a log of events, its replay, the open case file and the line-up report
@@ -77,6 +78,7 @@ pub mod machine;
 pub mod measures;
 pub mod nearest;
 pub mod own;
+pub mod people;
 pub mod picture;
 pub mod planning;
 pub mod preventive;

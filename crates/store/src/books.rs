@@ -146,7 +146,9 @@ type Version = (i32, String);
 /// Books that were read before, by the version of their row. A row that is the same is not read
 /// again: it costs as much to read as all else of a page.
 #[derive(Debug, Clone, Default)]
-pub(crate) struct ReadBefore(Arc<Mutex<BTreeMap<Uuid, (Version, Arc<Book>)>>>);
+pub(crate) struct ReadBefore(Arc<Mutex<Versions>>);
+
+type Versions = BTreeMap<Uuid, (Version, Arc<Book>)>;
 
 impl ReadBefore {
     fn known(&self, machine: Uuid, version: &Version) -> Option<Arc<Book>> {

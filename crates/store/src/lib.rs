@@ -16,6 +16,7 @@
 //!   helpers, what is learnt from closed cases
 //! - [`series`]: trial series, their logs and photos of pieces
 //! - [`books`]: what the logs of machines say, summed up; [`shelf`]: spools and stock
+//! - [`people`]: members, invitations, sessions, guesses
 //! - [`search`]: everything the workshop wrote, found by words
 //! - [`changes`]: what other processes stored
 //! - `start`: tables, demo and rows set up under locks, any number of processes at once
@@ -42,6 +43,7 @@ mod migration;
 mod outdated;
 pub mod own_words;
 pub mod past;
+pub mod people;
 pub mod pictures;
 pub mod print_files;
 mod projection;

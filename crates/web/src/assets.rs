@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 44] = [
+const STYLES: [&str; 45] = [
     "layers",
     "roles",
     "elements",
@@ -67,6 +67,7 @@ const STYLES: [&str; 44] = [
     "held",
     "figures",
     "trials",
+    "people",
     "pieces",
     "not-sent",
     "machine",

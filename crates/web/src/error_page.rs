@@ -31,7 +31,8 @@ impl PageError {
             PageError::Conflict(_) | PageError::SentBefore { .. } => StatusCode::CONFLICT,
             PageError::NotAForm => StatusCode::UNSUPPORTED_MEDIA_TYPE,
             PageError::TooLarge | PageError::TooManyFields(_) => StatusCode::PAYLOAD_TOO_LARGE,
-            PageError::ForeignForm => StatusCode::FORBIDDEN,
+            PageError::ForeignForm | PageError::MayNot { .. } => StatusCode::FORBIDDEN,
+            PageError::SignedOut | PageError::NoKeeper => StatusCode::UNAUTHORIZED,
             PageError::Busy | PageError::Slow | PageError::Unavailable => {
                 StatusCode::SERVICE_UNAVAILABLE
             }

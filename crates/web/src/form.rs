@@ -146,8 +146,11 @@ impl Fields {
         }
     }
 
-    /// Who answers for the form: the name given in it, else who is here.
+    /// Who answers for the form: whoever signed in; else the name given in it, else who is here.
     pub fn by(&self) -> String {
+        if screen::signs_in() {
+            return screen::who().unwrap_or_default();
+        }
         let given = self.sent("by").map(str::to_string);
         given.or_else(screen::who).unwrap_or_default()
     }

@@ -12,6 +12,7 @@
 //! - `form`: fields as sent, the identity of a touch; `screen`: who is at it, in which zone
 //! - `live`, `told`: what changed elsewhere, what was read from people's words
 //! - `state`: what all requests share; `serve`: taking connections and ending
+//! - `people`: who signed in, what each address takes, the guard before every page
 //! - `page_error`, `error_page`: what may go wrong, and the page that says so
 //! - `assets`: styles, scripts and fonts; `urls`: addresses
 #![warn(missing_docs)]
@@ -24,6 +25,7 @@ mod hosts;
 mod live;
 mod page_error;
 mod pages;
+mod people;
 mod protection;
 mod routes;
 mod screen;
@@ -36,6 +38,7 @@ mod waiting;
 mod words;
 
 pub use hosts::Hosts;
+pub use people::secret::fresh as fresh_secret;
 pub use routes::router;
 pub use serve::serve;
 pub use state::AppState;

@@ -1,6 +1,7 @@
 //! The one door from errors to status and page. Nothing internal goes through it.
 
 use crate::urls;
+use suspect_core::people::Deed;
 use suspect_store::StoreError;
 
 /// Why a page could not be given.
@@ -36,6 +37,17 @@ pub enum PageError {
     TooLarge,
     /// The form has more fields than any of ours: at most so many.
     TooManyFields(usize),
+    /// They signed in and may not do it.
+    MayNot {
+        /// What they wanted.
+        deed: Deed,
+        /// Names of those who may.
+        who: Vec<String>,
+    },
+    /// Nobody signed in, and a form was sent.
+    SignedOut,
+    /// Nobody is a member yet: only the address printed at the start lets somebody in.
+    NoKeeper,
     /// A form from another site.
     ForeignForm,
     /// Too many want something at once.

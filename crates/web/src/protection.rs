@@ -1,6 +1,8 @@
 //! What guards every page, each with its reason.
 
 use crate::page_error::PageError;
+use crate::people::guard;
+use crate::people::sessions::Kept;
 use crate::state::AppState;
 use crate::{hosts, screen};
 use axum::Router;
@@ -10,10 +12,13 @@ use axum::middleware::{self, Next};
 use axum::response::{IntoResponse, Response};
 use hosts::Hosts;
 use std::time::Duration;
+use suspect_core::people::IDLE;
 use tower_http::compression::CompressionLayer;
 use tower_http::csrf::CsrfLayer;
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::timeout::TimeoutLayer;
+use tower_sessions::cookie::SameSite;
+use tower_sessions::{Expiry, SessionManagerLayer};
 
 /// Largest form accepted, in bytes. Far above any honest form, so that an overlong text still comes
 /// back beside its field.
@@ -49,6 +54,8 @@ pub fn guard(
         .layer(timeout(PATIENCE))
         .merge(uploads.layer(timeout(PATIENCE_WITH_UPLOADS)))
         .merge(endless)
+        .layer(middleware::from_fn_with_state(state.clone(), guard::guard))
+        .layer(sessions(state))
         // Forms are proof against cross-site posting: a browser says where a post comes from, and
         // foreign origins are refused.
         .layer(CsrfLayer::new())
@@ -67,6 +74,16 @@ pub fn guard(
             header::CACHE_CONTROL,
             HeaderValue::from_static("no-store"),
         ))
+}
+
+/// Sessions: a cookie no script reads, kept in the database.
+fn sessions(state: &AppState) -> SessionManagerLayer<Kept> {
+    SessionManagerLayer::new(Kept(state.store.clone()))
+        .with_name("us-session")
+        .with_http_only(true)
+        .with_same_site(SameSite::Lax)
+        .with_secure(state.certified)
+        .with_expiry(Expiry::OnInactivity(IDLE))
 }
 
 /// The guards and the framework answer with an empty page or a line of text; a person gets ours.

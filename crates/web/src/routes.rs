@@ -25,6 +25,7 @@ use crate::pages::intake::{
     self, answer, carry, found, height, hours, list, new_case, opening, record_numbers, tell,
     tried, upload,
 };
+use crate::pages::people::{invited, members, own as own_page, sign_in};
 use crate::pages::records::{self, again, close, held, learning, own, reopen};
 use crate::pages::shelf::{spool, spools, stock, stock_thing};
 use crate::pages::trials::{
@@ -50,6 +51,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(files())
         .merge(trials())
         .merge(pieces())
+        .merge(people())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))
@@ -118,8 +120,20 @@ fn floor() -> Router<AppState> {
             get(before::show).post(before::keep),
         )
         .route("/workshop", get(workshop::show).post(workshop::set))
-        .route("/me", post(me::set))
+        .route("/me", get(own_page::show).post(me::set))
         .route("/me/nobody", post(me::nobody))
+}
+
+/// Members, and the way in.
+fn people() -> Router<AppState> {
+    Router::new()
+        .route("/sign-in", get(sign_in::form).post(sign_in::sign_in))
+        .route("/sign-out", post(sign_in::sign_out))
+        .route("/invited/{secret}", get(invited::form).post(invited::take))
+        .route("/people", get(members::list).post(members::invite))
+        .route("/people/{member}", post(members::change))
+        .route("/me/sessions", post(own_page::everywhere))
+        .route("/me/passphrase", post(own_page::passphrase))
 }
 
 /// The books of the machines, spools and spare parts.

@@ -3,15 +3,17 @@
 //! The name is what somebody said of themselves in this browser; nobody signs in for it. It is
 //! written beside every entry.
 
+use crate::people::Present;
 use crate::state::AppState;
 use axum::extract::{Request, State};
 use axum::http::{HeaderMap, HeaderValue, header};
 use axum::middleware::Next;
 use axum::response::Response;
 use jiff::tz::TimeZone;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use suspect_core::case::LONGEST_NAME;
 use suspect_core::knowledge::Knowledge;
+use suspect_core::people::Deed;
 use suspect_core::text;
 use time::OffsetDateTime;
 
@@ -47,15 +49,61 @@ pub struct Screen {
     knowledge: Arc<Knowledge>,
     /// What holds the machine of the page's case.
     held: Arc<Mutex<Vec<Held>>>,
+    /// Who signed in, and the names of all.
+    present: Arc<OnceLock<Present>>,
 }
 
 tokio::task_local! {
     static SCREEN: Screen;
 }
 
-/// Who is here.
+/// Who is here, as entries name them: whoever signed in by their number, else the name that
+/// somebody said.
 pub fn who() -> Option<String> {
-    SCREEN.try_with(|s| s.who.clone()).ok().flatten()
+    match with_present(Present::author) {
+        Some(author) => author,
+        None => SCREEN.try_with(|s| s.who.clone()).ok().flatten(),
+    }
+}
+
+/// Who is here, as pages name them.
+pub fn who_shown() -> Option<String> {
+    who().map(|by| shown(&by))
+}
+
+/// The name behind what an entry holds of its author.
+pub fn shown(by: &str) -> String {
+    let shown = SCREEN.try_with(|s| s.present.get().map(|p| p.shown(by)));
+    shown
+        .ok()
+        .flatten()
+        .unwrap_or_else(|| Present::default().shown(by))
+}
+
+/// Whether people sign in here.
+pub fn signs_in() -> bool {
+    with_present(|_| ()).is_some()
+}
+
+/// Whether whoever is here looks after members.
+pub fn may_keep() -> bool {
+    with_present(|p| p.may(Deed::Keep)).unwrap_or(false)
+}
+
+/// The name behind the author of an entry, where it has one.
+pub fn shown_of(by: Option<&str>) -> Option<String> {
+    by.map(shown)
+}
+
+/// Something of who is there; nothing where one person works alone.
+pub fn with_present<T>(of: impl FnOnce(&Present) -> T) -> Option<T> {
+    let with = |s: &Screen| s.present.get().filter(|p| !p.alone).map(of);
+    SCREEN.try_with(with).ok().flatten()
+}
+
+/// Notes who is there.
+pub fn present(present: Present) {
+    let _ = SCREEN.try_with(|s| s.present.set(present));
 }
 
 /// The place of the rail that a page belongs to, after its address.
@@ -147,6 +195,7 @@ pub async fn known(State(state): State<AppState>, request: Request, next: Next) 
         here: path.to_string(),
         knowledge: state.knowledge.clone(),
         held: Arc::default(),
+        present: Arc::default(),
     };
     SCREEN.scope(screen, next.run(request)).await
 }

@@ -1,5 +1,6 @@
 //! Taking connections until asked to stop, and then an end in a bounded time, whatever peers do.
 
+use crate::people::peer::Peer;
 use crate::state::AppState;
 use crate::{Hosts, router};
 use axum::Router;
@@ -10,6 +11,7 @@ use hyper_util::server::graceful::GracefulShutdown;
 use hyper_util::service::TowerToHyperService;
 use std::future::Future;
 use std::io;
+use std::net::IpAddr;
 use std::time::Duration;
 use tokio::net::{TcpListener, TcpStream};
 use tower::ServiceExt;
@@ -46,7 +48,7 @@ pub async fn serve(
         tokio::select! {
             () = &mut shutdown => break,
             taken = listener.accept() => match taken {
-                Ok((stream, _)) => converse(stream, pages.clone(), &graceful),
+                Ok((stream, from)) => converse(stream, from.ip(), pages.clone(), &graceful),
                 // A peer that left at once, or no descriptors for the moment.
                 Err(e) => {
                     tracing::warn!("connection: {e}");
@@ -70,9 +72,11 @@ pub async fn serve(
 }
 
 /// Talks to one peer.
-fn converse(stream: TcpStream, pages: Router, graceful: &GracefulShutdown) {
-    let service =
-        pages.map_request(|request: hyper::Request<Incoming>| request.map(axum::body::Body::new));
+fn converse(stream: TcpStream, from: IpAddr, pages: Router, graceful: &GracefulShutdown) {
+    let service = pages.map_request(move |mut request: hyper::Request<Incoming>| {
+        request.extensions_mut().insert(Peer(Some(from)));
+        request.map(axum::body::Body::new)
+    });
     let talk = http1::Builder::new()
         .timer(TokioTimer::new())
         .header_read_timeout(PATIENCE_WITH_HEADERS)

@@ -42,6 +42,12 @@ pub struct AppState {
     /// Whether the page of all components is served.
     #[from_ref(skip)]
     pub patterns: bool,
+    /// Others than this computer reach the address: nobody works here without signing in.
+    #[from_ref(skip)]
+    pub for_strangers: bool,
+    /// Browsers reach it by https alone: cookies go no other way.
+    #[from_ref(skip)]
+    pub certified: bool,
 }
 
 impl AppState {
@@ -61,6 +67,8 @@ impl AppState {
             zone: Arc::new(RwLock::new((String::new(), TimeZone::system()))),
             clock: OffsetDateTime::now_utc,
             patterns: false,
+            for_strangers: false,
+            certified: false,
         }
     }
 
@@ -85,6 +93,14 @@ impl AppState {
     /// The same state, with the page of all components served.
     pub fn with_patterns(self, patterns: bool) -> Self {
         Self { patterns, ..self }
+    }
+
+    /// The same state, on an address that others than this computer reach.
+    pub fn with_strangers(self, for_strangers: bool) -> Self {
+        Self {
+            for_strangers,
+            ..self
+        }
     }
 
     /// Asks for the rows of lists to be looked over: something they hang on was changed.

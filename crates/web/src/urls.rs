@@ -14,6 +14,8 @@ pub const ROUND: &str = "/round";
 /// The same as a calendar.
 pub const ROUND_FEED: &str = "/round.ics";
 pub const KINDS: &str = "/kinds";
+pub const SIGN_IN: &str = "/sign-in";
+pub const PEOPLE: &str = "/people";
 pub const SPOOLS: &str = "/spools";
 pub const STOCK: &str = "/stock";
 pub const RECORDS: &str = "/records";

@@ -26,6 +26,7 @@ mod intake_properties;
 mod knowledge;
 mod learning;
 mod own_words;
+mod people;
 mod phrases;
 mod planning;
 mod procedures;

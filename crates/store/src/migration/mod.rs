@@ -11,6 +11,7 @@ mod m20261202_000008_lessons;
 mod m20261203_000009_figures;
 mod m20261204_000010_series;
 mod m20261205_000011_books;
+mod m20261206_000012_people;
 
 use sea_orm_migration::prelude::*;
 
@@ -32,6 +33,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261203_000009_figures::Migration),
             Box::new(m20261204_000010_series::Migration),
             Box::new(m20261205_000011_books::Migration),
+            Box::new(m20261206_000012_people::Migration),
         ]
     }
 }

@@ -6,6 +6,7 @@ mod intake;
 mod kit;
 mod lessons;
 mod machines;
+mod people;
 mod print_files;
 mod records;
 mod series;

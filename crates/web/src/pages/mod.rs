@@ -19,6 +19,7 @@ pub mod live;
 pub mod open_case;
 pub mod parts;
 pub mod patterns;
+pub mod people;
 pub mod pieces;
 pub mod record;
 pub mod records;

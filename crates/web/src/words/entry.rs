@@ -187,7 +187,9 @@ fn decided(k: &Knowledge, event: &Event) -> Option<String> {
         Event::LeftForLater { note } if note.is_empty() => "Left for another day".into(),
         Event::LeftForLater { note } => format!("Left for another day: {note}"),
         Event::Retracted { seq } => format!("Took back entry {seq}"),
-        Event::StopCleared { by, reason, .. } => format!("Stop cleared by {by}: {reason}"),
+        Event::StopCleared { by, reason, .. } => {
+            format!("Stop cleared by {}: {reason}", crate::screen::shown(by))
+        }
         Event::Moved {
             machine_name,
             reason,

@@ -26,6 +26,19 @@ pub fn told(error: &PageError) -> (&'static str, String) {
             ),
         ),
         PageError::Refused { message, .. } => ("Not recorded", message.clone()),
+        PageError::MayNot { deed, who } => (
+            "Not yours to do",
+            format!(
+                "It takes a {} to {}. Nothing was recorded; what you typed is still on the page \
+                 before. {}",
+                deed.least().words(),
+                deed.words(),
+                match who.is_empty() {
+                    true => "Nobody here may: a keeper can change that.".to_string(),
+                    false => format!("Ask {}.", who.join(", ")),
+                }
+            ),
+        ),
         fixed => {
             let (title, message) = of_the_request(fixed);
             (title, message.to_string())
@@ -53,6 +66,16 @@ fn of_the_request(error: &PageError) -> (&'static str, &'static str) {
             "Not this place",
             "The address you used does not name this workshop. Open it by the address it printed \
              when it started; whoever runs it can allow others (ALLOWED_HOSTS).",
+        ),
+        PageError::SignedOut => (
+            "You are signed out",
+            "Nothing was recorded. What you typed is still on the page before: sign in on another \
+             page, go back to it, and send it again.",
+        ),
+        PageError::NoKeeper => (
+            "Nobody is let in yet",
+            "This workshop is reached from other computers and has no keeper yet. Open the \
+             address that the program printed when it started: it makes the first one.",
         ),
         PageError::SentBefore { .. } => (
             "Sent before with other words",

@@ -16,7 +16,11 @@ pub fn line(k: &Knowledge, event: &MachineEvent, before: Option<&Described>) -> 
         MachineEvent::Described { machine, lifts } => {
             let what = before.map_or_else(|| "Written down".to_string(), |b| changed(b, machine));
             match lifts {
-                Some(l) => format!("{what}. Stop lifted by {}: {}", l.by, l.reason),
+                Some(l) => format!(
+                    "{what}. Stop lifted by {}: {}",
+                    crate::screen::shown(&l.by),
+                    l.reason
+                ),
                 None => what,
             }
         }

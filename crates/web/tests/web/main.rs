@@ -21,6 +21,7 @@ mod intake_browser;
 mod kit;
 mod locked;
 mod pages;
+mod people;
 mod pictures;
 mod print_files;
 mod print_files_browser;

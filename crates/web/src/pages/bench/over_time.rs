@@ -86,7 +86,7 @@ fn past(entry: &MachineEntry) -> Past {
     Past {
         at: show::moment(entry.at),
         stamp: show::stamp(entry.at),
-        by: entry.by.clone(),
+        by: crate::screen::shown_of(entry.by.as_deref()),
         text: text.unwrap_or_else(|_| "as an earlier program read it".into()),
     }
 }

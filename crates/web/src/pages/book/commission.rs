@@ -84,9 +84,8 @@ pub async fn show(State(state): State<AppState>, OpenMachine(machine): OpenMachi
 fn step_view(k: &Knowledge, machine: Uuid, now: &StepNow<'_>) -> StepView {
     let step = now.step;
     let said = now.answer.map(|a| {
-        let by =
-            a.by.as_deref()
-                .map_or(String::new(), |by| format!(" by {by}"));
+        let by = crate::screen::shown_of(a.by.as_deref());
+        let by = by.map_or(String::new(), |by| format!(" by {by}"));
         journal::with_note(&format!("{}{by}", show::moment(a.at)), &a.note)
     });
     let of_machine = [("machine", machine.to_string())];

@@ -97,7 +97,7 @@ fn leg(k: &Knowledge, open: &OpenBook<'_>, now: OffsetDateTime, soon: bool) -> L
     let today = show::date(now);
     let done = open.due.iter().filter_map(|d| {
         let kept = d.kept.as_ref().filter(|k| show::date(k.at) == today)?;
-        let by = kept.by.as_deref();
+        let by = crate::screen::shown_of(kept.by.as_deref());
         let by = by.map_or(String::new(), |by| format!("{by}, "));
         Some((d.task.name.clone(), format!("{by}{}", show::clock(kept.at))))
     });

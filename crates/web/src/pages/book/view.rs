@@ -1,6 +1,7 @@
 //! Lines of a machine's book as its page shows them.
 
 use super::open_book::OpenBook;
+use crate::screen::shown_of;
 use crate::words::{journal, machine_entry};
 use crate::{show, urls};
 use suspect_core::book::{Due, Found, PartState, found, since_good};
@@ -88,10 +89,8 @@ pub struct DueLine {
 
 pub fn due_line(due: &Due<'_>, now: OffsetDateTime) -> DueLine {
     let kept = due.kept.as_ref().map(|kept| {
-        let by = kept
-            .by
-            .as_deref()
-            .map_or(String::new(), |by| format!(" by {by}"));
+        let by = shown_of(kept.by.as_deref());
+        let by = by.map_or(String::new(), |by| format!(" by {by}"));
         let what = if kept.wrong {
             "looked wrong"
         } else {
@@ -189,9 +188,8 @@ pub fn quirk_lines(
         let said = open.shelved.book.quirks.get(&q.id);
         let now = said.map_or(QuirkNow::Open, |s| s.now);
         let told = said.map(|s| {
-            let by =
-                s.by.as_deref()
-                    .map_or(String::new(), |by| format!(" by {by}"));
+            let by = shown_of(s.by.as_deref());
+            let by = by.map_or(String::new(), |by| format!(" by {by}"));
             journal::with_note(&format!("{}{by}", show::date(s.at)), &s.note)
         });
         QuirkLine {
@@ -301,7 +299,7 @@ pub fn journal_lines(
     let line = |(entry, known): &(&MachineEntry, Option<&Described>)| Line {
         at: show::moment(entry.at),
         stamp: show::stamp(entry.at),
-        by: entry.by.clone(),
+        by: shown_of(entry.by.as_deref()),
         text: machine_entry::line(k, &entry.event, *known),
         case: case_of(&entry.event).map(urls::case),
     };

@@ -47,7 +47,7 @@ async fn page(
             })
             .collect(),
         stopped: !case.state.stops.is_empty(),
-        by: fields.by(),
+        by: crate::screen::shown(&fields.by()),
         reason: fields.get("reason").into(),
         errors,
     };
@@ -77,7 +77,7 @@ pub async fn to(State(state): State<AppState>, case: OpenCase, fields: Fields) -
                 machine: to.id.to_string(),
                 machine_name: to.name,
                 profile: to.profile,
-                by: fields.get("by").into(),
+                by: fields.by(),
                 reason: fields.get("reason").into(),
             };
             let form = case.form(&state, &fields, "move");

@@ -54,7 +54,7 @@ fn page(
         work: work::view(k, &case.state.facts, &stop.work),
         check: stop.check.map(check),
         steps: ticks(&stop.work, &fields.ticked()),
-        by: fields.by(),
+        by: crate::screen::shown(&fields.by()),
         reason: fields.get("reason").into(),
         errors,
     };
@@ -81,7 +81,7 @@ pub async fn clear(
     let id = &state.knowledge.stops[stop.0].id;
     let event = Event::StopCleared {
         stop: id.clone(),
-        by: fields.get("by").into(),
+        by: fields.by(),
         reason: fields.get("reason").into(),
         seen: fields.ticked(),
     };

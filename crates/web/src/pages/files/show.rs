@@ -165,7 +165,7 @@ fn view(
             )
         }),
         remove_action: format!("{}/remove", urls::print_file(id)),
-        who: crate::screen::who().unwrap_or_default(),
+        who: crate::screen::who_shown().unwrap_or_default(),
         charts: figures::charts(reading, &to.facts, asked.z, asked.fault),
         tall: hundredths(tall),
         z: hundredths(asked.z),

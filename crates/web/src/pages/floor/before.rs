@@ -200,10 +200,8 @@ fn own_words((cases, prints): (f64, f64)) -> String {
 
 /// Who ticked today, and when.
 fn ticked_by(looked: &Looked) -> String {
-    let by = looked
-        .by
-        .as_deref()
-        .map_or(String::new(), |by| format!("{by}, "));
+    let by = crate::screen::shown_of(looked.by.as_deref());
+    let by = by.map_or(String::new(), |by| format!("{by}, "));
     format!("{by}{}", show::clock(looked.at))
 }
 

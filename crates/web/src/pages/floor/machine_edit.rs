@@ -213,7 +213,7 @@ fn ending(state: &AppState, machine: Option<&Machine>, fields: &Fields) -> Vec<E
             name: stop.name.clone(),
             why: stop.why.clone(),
             steps: ticks(&stop.work, &ticked),
-            by: fields.by(),
+            by: crate::screen::shown(&fields.by()),
             reason: fields.get("reason").to_string(),
         }
     };
@@ -350,7 +350,7 @@ pub async fn change(
     }
     let ends = !ended_by(&state.knowledge, Some(&machine.described()), &new).is_empty();
     let lifts = ends.then(|| Lifting {
-        by: fields.get("by").into(),
+        by: fields.by(),
         reason: fields.get("reason").into(),
         seen: fields.ticked(),
     });

@@ -58,7 +58,7 @@ fn link_row(headers: &HeaderMap, link: HelpLink) -> LinkRow {
         code: code(&address).unwrap_or_default(),
         address,
         token: link.token,
-        made: match link.by {
+        made: match crate::screen::shown_of(link.by.as_deref()) {
             Some(by) => format!("{day} by {by}"),
             None => day,
         },

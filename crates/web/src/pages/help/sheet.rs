@@ -138,7 +138,7 @@ async fn sheet(state: &AppState, case: &OpenCase) -> Sheet {
     let done = entries.map(|(e, _)| Done {
         when: show::moment(e.at),
         text: entry::line_in(k, &case.log, e),
-        by: e.by.clone().unwrap_or_default(),
+        by: crate::screen::shown_of(e.by.as_deref()).unwrap_or_default(),
     });
     Sheet {
         brief: brief(state, case, &analysis),

@@ -38,7 +38,7 @@ fn entry_line(k: &Knowledge, case: &OpenCase, entry: &Entry, counts: bool) -> Hi
     HistoryLine {
         time: show::clock(entry.at),
         exact: show::moment(entry.at),
-        by: entry.by.clone(),
+        by: crate::screen::shown_of(entry.by.as_deref()),
         stamp: show::stamp(entry.at),
         text: line_in(k, &case.log, entry),
         more: Vec::new(),

@@ -125,7 +125,7 @@ fn line(entry: &Shelving<SpoolEvent>, machines: &[Machine]) -> Line {
     Line {
         at: show::moment(entry.at),
         stamp: show::stamp(entry.at),
-        by: entry.by.clone(),
+        by: crate::screen::shown_of(entry.by.as_deref()),
         text: words(&entry.event, machines),
     }
 }

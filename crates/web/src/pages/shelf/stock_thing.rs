@@ -118,7 +118,7 @@ fn line(entry: &Shelving<StockEvent>, machines: &[Machine]) -> Line {
     Line {
         at: show::moment(entry.at),
         stamp: show::stamp(entry.at),
-        by: entry.by.clone(),
+        by: crate::screen::shown_of(entry.by.as_deref()),
         text,
         of: match machine {
             Some(m) => Some((format!("on {}", m.name), urls::machine(m.id))),

@@ -124,7 +124,7 @@ fn with(piece: &Piece) -> String {
 fn looks(piece: &Piece) -> Vec<LookLine> {
     let line = |l: &suspect_core::series::Look| {
         let mut said = vec![show::moment(l.at)];
-        said.extend(l.by.clone());
+        said.extend(crate::screen::shown_of(l.by.as_deref()));
         if l.blind {
             said.push("blind".into());
         }

@@ -1,0 +1,6 @@
+//! Members: the way in and out, invitations, one's own sessions.
+
+pub mod invited;
+pub mod members;
+pub mod own;
+pub mod sign_in;

@@ -1,0 +1,139 @@
+//! Signing in and out.
+
+use crate::form::Fields;
+use crate::page_error::PageError;
+use crate::pages::{Answer, Page, again};
+use crate::people::peer::Peer;
+use crate::people::secret::is_right;
+use crate::people::sessions::{SIGNED, Signed};
+use crate::state::AppState;
+use crate::{show, urls};
+use askama::Template;
+use axum::extract::State;
+use axum::http::{HeaderMap, header};
+use axum::response::{Html, IntoResponse, Redirect};
+use suspect_core::people::wait;
+use suspect_core::text::LONGEST_NAME;
+use suspect_store::Uuid;
+use tower_sessions::Session;
+
+/// Said whichever of the two was wrong: nobody learns which names there are.
+const WRONG: &str = "Name and passphrase do not belong together. A keeper can send you a link for \
+    a new passphrase.";
+/// Longest text of a browser that is kept.
+const LONGEST_BROWSER: usize = 120;
+
+#[derive(Template)]
+#[template(path = "people/sign_in.html")]
+struct SignInPage {
+    name: String,
+    next: String,
+    problem: Option<String>,
+}
+
+fn page(name: &str, next: &str, problem: Option<String>) -> Result<String, PageError> {
+    let page = SignInPage {
+        name: name.chars().take(LONGEST_NAME).collect(),
+        next: ours(next),
+        problem,
+    };
+    Ok(page.render()?)
+}
+
+/// A place of ours to go on to, never another site.
+fn ours(next: &str) -> String {
+    let odd = next.starts_with("//") || next.contains(['\\', '\n', '\r', '\t']);
+    match next.starts_with('/') && !odd {
+        true => next.to_string(),
+        false => urls::FLOOR.to_string(),
+    }
+}
+
+/// `GET /sign-in?next=…`
+pub async fn form(axum::extract::RawQuery(query): axum::extract::RawQuery) -> Page {
+    let fields = Fields::of_query(query);
+    Ok(Html(page("", fields.get("next"), None)?))
+}
+
+/// `POST /sign-in`
+pub async fn sign_in(
+    State(state): State<AppState>,
+    session: Session,
+    peer: Peer,
+    headers: HeaderMap,
+    fields: Fields,
+) -> Answer {
+    let (name, next) = (fields.get("name"), fields.get("next"));
+    let name: String = name.chars().take(LONGEST_NAME).collect();
+    let (address, now) = (peer.text(), state.now());
+    let before = state.store.guesses(&name, &address, now).await?;
+    if let Some(left) = wait(before, now) {
+        let minutes = show::minutes((left.as_seconds_f64() / 60.0).ceil());
+        let problem = format!(
+            "Too many guesses: wait {minutes}. Whoever signed in from elsewhere before is not held \
+             up by this."
+        );
+        return Ok(again(page(&name, next, Some(problem))?));
+    }
+    let kept = state.store.secret(&name).await?;
+    let member = kept.as_ref().map(|k| k.member);
+    let passphrase = fields.sent("passphrase").unwrap_or_default().to_string();
+    let right = is_right(passphrase, kept.map(|k| k.hash)).await;
+    state.store.guessed(&name, &address, right, now).await?;
+    match member.filter(|_| right) {
+        None => Ok(again(page(&name, next, Some(WRONG.into()))?)),
+        Some(member) => {
+            signed_in(&state, &session, (member, address), &headers).await?;
+            Ok(Redirect::to(&ours(next)).into_response())
+        }
+    }
+}
+
+/// Makes the session that of a member, under a new number: whoever knew the old one has nothing.
+pub(super) async fn signed_in(
+    state: &AppState,
+    session: &Session,
+    (member, address): (Uuid, String),
+    headers: &HeaderMap,
+) -> Result<(), PageError> {
+    let known = state.store.present_member(member).await?;
+    let known = known.ok_or(PageError::SignedOut)?;
+    let browser = headers.get(header::USER_AGENT);
+    let browser = browser.and_then(|b| b.to_str().ok()).unwrap_or_default();
+    let now = state.now();
+    let signed = Signed {
+        member,
+        stamp: known.stamp,
+        began: now,
+        used: now,
+        browser: browser.chars().take(LONGEST_BROWSER).collect(),
+        address,
+    };
+    session.cycle_id().await.map_err(broken)?;
+    session.insert(SIGNED, &signed).await.map_err(broken)?;
+    Ok(())
+}
+
+pub(super) fn broken(e: tower_sessions::session::Error) -> PageError {
+    tracing::error!("session: {e}");
+    PageError::Unavailable
+}
+
+/// `POST /sign-out`
+pub async fn sign_out(session: Session) -> Answer {
+    session.flush().await.map_err(broken)?;
+    Ok(Redirect::to(urls::SIGN_IN).into_response())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::ours;
+
+    #[test]
+    fn the_way_on_never_leads_to_another_site() {
+        assert_eq!(ours("/cases/new?q=a"), "/cases/new?q=a");
+        for odd in ["//evil", "https://evil", "/\\evil", "evil", "", "/a\nb"] {
+            assert_eq!(ours(odd), "/", "{odd}");
+        }
+    }
+}
