@@ -309,7 +309,9 @@ const OF_A_STUCK_CASE: [&str; 7] = [
     "/fix/reseat-tube",
 ];
 
-const OF_THE_PROGRAM: [&str; 28] = [
+const OF_THE_PROGRAM: [&str; 30] = [
+    "/people",
+    "/sign-in?next=/records",
     "/statistics?span=all",
     "/records/exchange",
     "/",
