@@ -155,7 +155,13 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     let address = format!("http://{}", listener.local_addr()?);
     println!("Usual Suspect answers on {address}");
     if for_strangers {
-        first_keeper(&store, &address).await?;
+        // "0.0.0.0" is no address that a browser opens: this computer's own name is.
+        let port = listener.local_addr()?.port();
+        let first = match loopback || !listener.local_addr()?.ip().is_unspecified() {
+            true => address,
+            false => format!("http://localhost:{port}"),
+        };
+        first_keeper(&store, &first).await?;
     }
     suspect_web::serve(listener, state, hosts, stop).await?;
     store.close().await;
