@@ -156,10 +156,10 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     println!("Usual Suspect answers on {address}");
     if for_strangers {
         // "0.0.0.0" is no address that a browser opens: this computer's own name is.
-        let port = listener.local_addr()?.port();
-        let first = match loopback || !listener.local_addr()?.ip().is_unspecified() {
-            true => address,
-            false => format!("http://localhost:{port}"),
+        let on = listener.local_addr()?;
+        let first = match on.ip().is_unspecified() {
+            true => format!("http://localhost:{}", on.port()),
+            false => address,
         };
         first_keeper(&store, &first).await?;
     }

@@ -100,6 +100,9 @@ pub enum Problem {
         /// The most that makes sense.
         most: f64,
     },
+    /// Something that is told as it happens.
+    #[error("this is told as it happens: leave the day out")]
+    NoOtherDay,
     /// A day that has not been yet, or long before there were such machines.
     #[error("{given} is no day between {first} and {last}")]
     Day {

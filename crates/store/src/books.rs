@@ -175,9 +175,10 @@ async fn books_by_machine(
     for row in db.query_all_raw(sql).await? {
         let id: Uuid = row.try_get_by_index(0)?;
         let version = (row.try_get_by_index(1)?, row.try_get_by_index(2)?);
-        match before.known(id, &version) {
-            Some(book) => drop(books.insert(id, book)),
-            None => drop(unread.insert(id, version)),
+        if let Some(book) = before.known(id, &version) {
+            books.insert(id, book);
+        } else {
+            unread.insert(id, version);
         }
     }
     if unread.is_empty() {

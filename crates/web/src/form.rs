@@ -7,12 +7,13 @@ use crate::words::refusal;
 use axum::body::to_bytes;
 use axum::extract::{FromRequest, Request};
 use axum::http::header;
+use std::cmp::Ordering;
 use std::collections::BTreeMap;
 use suspect_core::case::MOST_ENTRIES_AT_ONCE;
 use suspect_core::settings::{NumberProblem, read_number};
 use suspect_store::{Stamp, Touch, Uuid};
 use time::macros::format_description;
-use time::{Date, OffsetDateTime};
+use time::{Date, Duration, OffsetDateTime};
 
 /// Most fields of one form: the longest list of questions has a third of it.
 const MOST_FIELDS: usize = 3 * MOST_ENTRIES_AT_ONCE;
@@ -116,7 +117,14 @@ impl Fields {
         };
         let day = day(sent).ok_or_else(|| suspect_core::nearest::short(sent))?;
         let noon = day.with_hms(12, 0, 0).unwrap_or(day.midnight());
-        Ok(Some(noon.assume_utc()).filter(|_| day != now.date()))
+        let noon = noon.assume_utc();
+        // The day is the workshop's; where that is ahead, yesterday's noon may not be over yet.
+        let today = crate::show::form_day(now);
+        Ok(match day.to_string().as_str().cmp(today.as_str()) {
+            Ordering::Less => Some(noon.min(now)),
+            Ordering::Equal => None,
+            Ordering::Greater => Some(noon.max(now + Duration::DAY)),
+        })
     }
 
     /// The sequence number the form was made for.

@@ -82,7 +82,8 @@ fn sessions(state: &AppState) -> SessionManagerLayer<Kept> {
         .with_name("us-session")
         .with_http_only(true)
         .with_same_site(SameSite::Lax)
-        .with_secure(state.certified)
+        // Pages go over plain http: a browser would not send a cookie that may not.
+        .with_secure(false)
         .with_expiry(Expiry::OnInactivity(IDLE))
 }
 

@@ -129,6 +129,11 @@ fn here(at: OffsetDateTime) -> jiff::ZonedDateTime {
     moment.to_zoned_datetime(crate::screen::zone())
 }
 
+/// A day as a field of a form holds it, "2026-11-27", in the workshop's time zone.
+pub fn form_day(at: OffsetDateTime) -> String {
+    here(at).strftime("%Y-%m-%d").to_string()
+}
+
 /// "14:05", in the workshop's time zone.
 pub fn clock(at: OffsetDateTime) -> String {
     here(at).strftime("%H:%M").to_string()

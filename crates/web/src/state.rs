@@ -45,9 +45,6 @@ pub struct AppState {
     /// Others than this computer reach the address: nobody works here without signing in.
     #[from_ref(skip)]
     pub for_strangers: bool,
-    /// Browsers reach it by https alone: cookies go no other way.
-    #[from_ref(skip)]
-    pub certified: bool,
 }
 
 impl AppState {
@@ -68,7 +65,6 @@ impl AppState {
             clock: OffsetDateTime::now_utc,
             patterns: false,
             for_strangers: false,
-            certified: false,
         }
     }
 

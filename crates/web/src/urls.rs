@@ -94,6 +94,15 @@ pub fn kind(kind: &str) -> String {
     format!("{KINDS}/{kind}")
 }
 
+/// A place of ours that somebody sent to be led to; the floor where it is another site.
+pub fn ours(given: &str) -> String {
+    let odd = given.starts_with("//") || given.contains(['\\', '\n', '\r', '\t']);
+    match given.starts_with('/') && !odd {
+        true => given.to_string(),
+        false => FLOOR.to_string(),
+    }
+}
+
 /// A thing in stock.
 pub fn in_stock(id: Uuid) -> String {
     format!("{STOCK}/{id}")
@@ -183,4 +192,17 @@ pub fn series(id: Uuid) -> String {
 /// A test piece: its drawing, its reading sheet.
 pub fn piece(id: &str) -> String {
     format!("{PIECES}/{id}")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_way_on_never_leads_to_another_site() {
+        assert_eq!(ours("/cases/x?part=words"), "/cases/x?part=words");
+        for foreign in ["//evil", "https://evil", "/\\evil", "evil", "", "/a\nb"] {
+            assert_eq!(ours(foreign), "/", "{foreign}");
+        }
+    }
 }

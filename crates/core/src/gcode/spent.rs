@@ -13,6 +13,13 @@ pub struct Spent {
     pub first_layer: bool,
 }
 
+impl Spent {
+    /// Grams of a filament of so many g/cm³, to a tenth.
+    pub fn grams(&self, density: f64) -> f64 {
+        (self.volume_mm3 * density / 100.0).round() / 10.0
+    }
+}
+
 /// What a print has used up to a height in mm, or whole; None of a file without a layer.
 ///
 /// `filament_mm` is the diameter, of 1.75 mm where nobody says otherwise.

@@ -2,7 +2,6 @@
 
 use super::{Described, MOST_HOURS, MachineEntry, MachineEvent, counter, journal, part_there};
 use crate::knowledge::Knowledge;
-use crate::nearest::short;
 use crate::refusal::{Problem, Refusal};
 use time::OffsetDateTime;
 use time::macros::datetime;
@@ -49,8 +48,7 @@ pub(super) fn accept(
     what: &MachineEvent,
 ) -> Result<(), Refusal> {
     if !can_be_earlier(what) {
-        let problem = Problem::unknown("entry of an earlier day", &short("this"), []);
-        return Err(Refusal::invalid("on", problem));
+        return Err(Refusal::invalid("on", Problem::NoOtherDay));
     }
     let shown = counter(log).unwrap_or(MOST_HOURS);
     if let Some(given) = what.hours().filter(|hours| !(0.0..=shown).contains(hours)) {

@@ -5,7 +5,7 @@ use argon2::Argon2;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
 use std::sync::LazyLock;
 use suspect_store::Uuid;
-use tokio::sync::Semaphore;
+use tokio::sync::{Semaphore, SemaphorePermit};
 use tokio::task::spawn_blocking;
 
 /// Hashes made at a time: each takes 19 MiB and a processor for a moment.
@@ -20,19 +20,30 @@ fn hashed(passphrase: &str) -> Option<String> {
     hash.ok().map(|hash| hash.to_string())
 }
 
+/// A turn at hashing. Whoever compares takes it before counting guesses: many that arrive at once
+/// are then counted one after the other.
+pub struct Turn(#[expect(dead_code, reason = "held until dropped")] SemaphorePermit<'static>);
+
+/// Waits for a turn.
+///
+/// # Errors
+/// When the program ends.
+pub async fn turn() -> Result<Turn, PageError> {
+    let turn = HASHING.acquire().await;
+    turn.map(Turn).map_err(|_| PageError::Busy)
+}
+
 /// The hash of a passphrase, as it is kept.
 ///
 /// # Errors
 /// When it cannot be made.
-pub async fn hash(passphrase: String) -> Result<String, PageError> {
-    let _turn = HASHING.acquire().await;
+pub async fn hash(_: &Turn, passphrase: String) -> Result<String, PageError> {
     let hash = spawn_blocking(move || hashed(&passphrase)).await;
     hash.ok().flatten().ok_or(PageError::Broken)
 }
 
 /// Whether a passphrase is the one that was hashed; with no hash it takes as long and is not.
-pub async fn is_right(passphrase: String, kept: Option<String>) -> bool {
-    let _turn = HASHING.acquire().await;
+pub async fn is_right(_: &Turn, passphrase: String, kept: Option<String>) -> bool {
     let compared = spawn_blocking(move || {
         let hash = kept.as_ref().unwrap_or(&NOBODYS);
         let parsed = PasswordHash::new(hash).ok();

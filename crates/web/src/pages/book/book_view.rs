@@ -99,7 +99,7 @@ pub async fn book_view(
         kept: urls::in_machine(machine.id, "kept"),
         label: urls::in_machine(machine.id, "label"),
         can_fit: can_fit(open),
-        today: show::file_day(now),
+        today: show::form_day(now),
         can_find: can_find(),
         in_commission: match &book.commissioning {
             Some(on) => steps(k, &open.shelved.context, on, false)

@@ -34,8 +34,7 @@ pub struct FromSpool {
 fn grams(reading: &Reading, to: &For, spool: &Spool) -> Option<f64> {
     let diameter = to.facts.settings.get(NumberId::FilamentMm);
     let used = spent(reading, None, diameter.unwrap_or(USUAL_DIAMETER))?;
-    let grams = used.volume_mm3 * density_of(Some(&spool.family)) / 1000.0;
-    Some((grams * 10.0).round() / 10.0)
+    Some(used.grams(density_of(Some(&spool.family))))
 }
 
 /// Spools that the file may be printed from, those on the machine first.

@@ -102,7 +102,7 @@ async fn says(state: &AppState, case: &OpenCase) -> Result<Vec<Said>, PageError>
 
 fn in_words(used: &Spent, density: f64, words: String) -> Said {
     let hours = (used.hours * 100.0).round() / 100.0;
-    let grams = (used.volume_mm3 * density / 100.0).round() / 10.0;
+    let grams = used.grams(density);
     Said {
         words: format!(
             "{words}: {}, {}",

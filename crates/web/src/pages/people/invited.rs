@@ -5,7 +5,7 @@ use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::{Answer, Page, again};
 use crate::people::peer::Peer;
-use crate::people::secret::hash;
+use crate::people::secret::{hash, turn};
 use crate::state::AppState;
 use crate::{show, urls};
 use askama::Template;
@@ -85,7 +85,7 @@ pub async fn take(
         errors.insert("passphrase".into(), show::sentence(why));
         return Ok(again(page(&secret, &invited, &fields, errors)?));
     }
-    let hash = hash(passphrase.to_string()).await?;
+    let hash = hash(&turn().await?, passphrase.to_string()).await?;
     let taken = state
         .store
         .take_invitation(&secret, name, hash, state.now())

@@ -83,7 +83,7 @@ async fn page(state: &AppState, link: Option<String>) -> Result<String, PageErro
 }
 
 /// Who signed in.
-pub(super) fn you() -> Option<Uuid> {
+fn you() -> Option<Uuid> {
     screen::with_present(|p| p.member.as_ref().map(|m| m.id)).flatten()
 }
 

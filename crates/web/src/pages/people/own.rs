@@ -1,11 +1,10 @@
 //! One's own page: sessions, a new passphrase, what is kept of a person.
 
-use super::members::you;
 use super::sign_in::broken;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::{Answer, Page, again};
-use crate::people::secret::{hash, is_right};
+use crate::people::secret::{hash, is_right, turn};
 use crate::people::sessions::{SIGNED, Signed};
 use crate::state::AppState;
 use crate::{screen, show, urls};
@@ -86,8 +85,9 @@ pub async fn passphrase(State(state): State<AppState>, session: Session, fields:
     let (id, name, _) = member()?;
     let sent = |field: &str| fields.sent(field).unwrap_or_default().to_string();
     let mut errors = Errors::new();
+    let turn = turn().await?;
     let kept = state.store.secret(&name).await?;
-    if !is_right(sent("old_one"), kept.map(|k| k.hash)).await {
+    if !is_right(&turn, sent("old_one"), kept.map(|k| k.hash)).await {
         let words = "That is not your present passphrase.";
         errors.insert("old_one".into(), words.into());
     } else if let Strength::Weak(why) = strength(&sent("new_one"), &[&name]) {
@@ -96,8 +96,7 @@ pub async fn passphrase(State(state): State<AppState>, session: Session, fields:
     if !errors.is_empty() {
         return Ok(again(page(&state, errors).await?));
     }
-    debug_assert_eq!(you(), Some(id));
-    let hash = hash(sent("new_one")).await?;
+    let hash = hash(&turn, sent("new_one")).await?;
     let kept = state.store.set_secret(id, hash).await;
     kept.map_err(super::members::told)?;
     session.flush().await.map_err(broken)?;

@@ -4,7 +4,7 @@ use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::{Answer, Page, again};
 use crate::people::peer::Peer;
-use crate::people::secret::is_right;
+use crate::people::secret::{is_right, turn};
 use crate::people::sessions::{SIGNED, Signed};
 use crate::state::AppState;
 use crate::{show, urls};
@@ -34,19 +34,10 @@ struct SignInPage {
 fn page(name: &str, next: &str, problem: Option<String>) -> Result<String, PageError> {
     let page = SignInPage {
         name: name.chars().take(LONGEST_NAME).collect(),
-        next: ours(next),
+        next: urls::ours(next),
         problem,
     };
     Ok(page.render()?)
-}
-
-/// A place of ours to go on to, never another site.
-fn ours(next: &str) -> String {
-    let odd = next.starts_with("//") || next.contains(['\\', '\n', '\r', '\t']);
-    match next.starts_with('/') && !odd {
-        true => next.to_string(),
-        false => urls::FLOOR.to_string(),
-    }
 }
 
 /// `GET /sign-in?next=…`
@@ -66,6 +57,7 @@ pub async fn sign_in(
     let (name, next) = (fields.get("name"), fields.get("next"));
     let name: String = name.chars().take(LONGEST_NAME).collect();
     let (address, now) = (peer.text(), state.now());
+    let turn = turn().await?;
     let before = state.store.guesses(&name, &address, now).await?;
     if let Some(left) = wait(before, now) {
         let minutes = show::minutes((left.as_seconds_f64() / 60.0).ceil());
@@ -78,13 +70,13 @@ pub async fn sign_in(
     let kept = state.store.secret(&name).await?;
     let member = kept.as_ref().map(|k| k.member);
     let passphrase = fields.sent("passphrase").unwrap_or_default().to_string();
-    let right = is_right(passphrase, kept.map(|k| k.hash)).await;
+    let right = is_right(&turn, passphrase, kept.map(|k| k.hash)).await;
     state.store.guessed(&name, &address, right, now).await?;
     match member.filter(|_| right) {
         None => Ok(again(page(&name, next, Some(WRONG.into()))?)),
         Some(member) => {
             signed_in(&state, &session, (member, address), &headers).await?;
-            Ok(Redirect::to(&ours(next)).into_response())
+            Ok(Redirect::to(&urls::ours(next)).into_response())
         }
     }
 }
@@ -123,17 +115,4 @@ pub(super) fn broken(e: tower_sessions::session::Error) -> PageError {
 pub async fn sign_out(session: Session) -> Answer {
     session.flush().await.map_err(broken)?;
     Ok(Redirect::to(urls::SIGN_IN).into_response())
-}
-
-#[cfg(test)]
-mod tests {
-    use super::ours;
-
-    #[test]
-    fn the_way_on_never_leads_to_another_site() {
-        assert_eq!(ours("/cases/new?q=a"), "/cases/new?q=a");
-        for odd in ["//evil", "https://evil", "/\\evil", "evil", "", "/a\nb"] {
-            assert_eq!(ours(odd), "/", "{odd}");
-        }
-    }
 }
