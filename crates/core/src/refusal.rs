@@ -182,6 +182,12 @@ pub enum Problem {
          proved"
     )]
     NotProved,
+    /// "Improved" without prints that show it.
+    #[error(
+        "nothing shows yet that it is better: tell of two prints a step better than the one kept, \
+         or of enough prints to say that it strikes less often"
+    )]
+    NotImproved,
     /// A fixed case without its cause.
     #[error("say which cause it was: the workshop learns from it")]
     CauseMissing,

@@ -53,6 +53,7 @@ fn event(word: &str) -> Event {
             finding: finding.into(),
             state: state.into(),
             confidence,
+            asked: false,
         };
     }
     let (number, value) = word.split_once(':').expect("a word of the notation");
@@ -84,6 +85,7 @@ pub fn observed(finding: &str, state: &str) -> Event {
         finding: finding.into(),
         state: state.into(),
         confidence: Confidence::Sure,
+        asked: false,
     }
 }
 

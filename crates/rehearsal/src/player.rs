@@ -216,13 +216,7 @@ impl<'a> Player<'a> {
         if self.acting.len() == before {
             self.score.wrong_fixes += 1;
         }
-        self.facts.tried.push(Tried {
-            fix,
-            aimed_at: None,
-            result,
-            came_undone: false,
-            weights: None,
-        });
+        self.facts.tried.push(Tried::of(fix, result));
     }
 
     /// Applies a fix to what acts, and says how it looks. The shares of cured, better and worse are

@@ -98,9 +98,13 @@ pub(crate) async fn keep(
         .await?;
     let there = row.is_some();
     let before = row.map(Kept::read).transpose()?.unwrap_or_default();
+    let mut lesson = taught.lesson;
+    if let (Some(lesson), Some(before)) = (&mut lesson, &before.lesson) {
+        lesson.as_advised(before);
+    }
     let now = Kept {
         machine,
-        lesson: taught.lesson,
+        lesson,
         holds: taught.holds,
     };
     let nothing = now.lesson.is_none() && now.holds.is_empty();
@@ -172,7 +176,11 @@ pub(crate) async fn of_machine(
         (true, false) => Some(Learned::default().with_reasons(knowledge, reasons)),
         (false, _) => {
             let learned = shop.for_machine(knowledge, &asked.0.to_string(), &asked.1);
-            Some(learned.with_reasons(knowledge, reasons))
+            let learned = learned.with_reasons(knowledge, reasons);
+            Some(match shop.rests() {
+                true => learned.at_rest(knowledge),
+                false => learned,
+            })
         }
     });
     let numbers = numbers.await.map(Arc::new);

@@ -9,7 +9,7 @@ use sea_orm::{
     ActiveModelTrait, ActiveValue::NotSet, ColumnTrait, ConnectionTrait, DatabaseTransaction,
     EntityTrait, QueryFilter, QueryOrder, QuerySelect, Set, TransactionTrait,
 };
-use suspect_core::case::{self, Holder, Lock, Standing, Summary};
+use suspect_core::case::{self, Event, Holder, Lock, Standing, Summary};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::{machine as core_machine, safety};
 use time::OffsetDateTime;
@@ -181,8 +181,13 @@ impl Store {
         };
         let log = read_log(&transaction, id).await?;
         let (workshop, _) = settings::latest(&transaction).await?;
-        let now = OffsetDateTime::now_utc();
-        let learned = self.learned_within(&transaction, knowledge, &workshop, head.machine_id, now);
+        // What had been learned when it was closed: its lesson compares that with the book.
+        let closed = log
+            .iter()
+            .rev()
+            .find(|e| matches!(e.event, Event::Resolved { .. }));
+        let at = closed.map_or_else(OffsetDateTime::now_utc, |e| e.at);
+        let learned = self.learned_within(&transaction, knowledge, &workshop, head.machine_id, at);
         let learned = learned.await?;
         let sum = || {
             let mut state = case::replay(knowledge, &log);

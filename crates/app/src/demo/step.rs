@@ -39,6 +39,7 @@ pub fn observed(fact: &str) -> Result<Event> {
         finding: finding.into(),
         state: state.into(),
         confidence,
+        asked: false,
     })
 }
 
@@ -74,6 +75,7 @@ pub fn read_step(
             finding: words.next()?,
             state: words.next()?,
             confidence: Confidence::Sure,
+            asked: false,
         },
         "mark" => mark(pictures, &mut words)?,
         "suggest" => Event::Suggested {

@@ -44,7 +44,7 @@ impl CaseState {
     /// The likeliest cause that a fix cures, by what was known when it was chosen.
     fn mended_by(&self, knowledge: &Knowledge, fix: FixId) -> Option<CauseId> {
         let mut facts = self.facts.clone();
-        facts.tried.retain(|t| t.fix != fix);
+        facts.tried.retain(|t| !t.tries(fix));
         let posterior = posterior(knowledge, &Evidence::of(knowledge, &facts), false);
         let involved = posterior.involved();
         let cured = knowledge

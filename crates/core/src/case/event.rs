@@ -55,6 +55,9 @@ pub enum Event {
         /// How surely.
         #[serde(default)]
         confidence: Confidence,
+        /// The program asked it: what is told unasked says less of how often it shows.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        asked: bool,
     },
     /// What happened, in the person's own words. Says nothing by itself: findings are proposed from
     /// it, to be confirmed.

@@ -250,13 +250,7 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
     };
     match (&tried.fix, &tried.aimed_at) {
         (Some(fix), None) => match knowledge.fix_id(fix) {
-            Some(fix) => Ok(Tried {
-                fix,
-                aimed_at: None,
-                result,
-                came_undone: false,
-                weights: None,
-            }),
+            Some(fix) => Ok(Tried::of(fix, result)),
             None => {
                 let known = knowledge.fixes.iter().map(|f| f.id.as_str());
                 at(
@@ -267,11 +261,8 @@ fn read_tried(knowledge: &Knowledge, n: usize, tried: &TriedFix) -> Result<Tried
         },
         (None, Some(cause)) => match knowledge.cause_id(cause) {
             Some(id) => Ok(Tried {
-                fix: knowledge.cause(id).fixes[0],
                 aimed_at: Some(id),
-                result,
-                came_undone: false,
-                weights: None,
+                ..Tried::of(knowledge.cause(id).fixes[0], result)
             }),
             None => unknown_cause(knowledge, &format!("{path}.aimed_at"), cause),
         },

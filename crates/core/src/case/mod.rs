@@ -7,6 +7,7 @@ mod apply;
 mod beside;
 mod event;
 pub mod file;
+mod improving;
 mod join;
 mod joining;
 mod lost;
@@ -31,6 +32,7 @@ pub use accept::{
 pub use account::{Account, Weighed, account, told_first};
 pub use beside::Beside;
 pub use event::{Entry, Event};
+pub use improving::Since;
 pub use join::taken_over;
 pub use joining::may_join;
 pub use lost::Lost;

@@ -3,7 +3,7 @@
 
 use super::outcome::HeldAnswer;
 use super::state::{CaseState, Status};
-use crate::evidence::{Evidence, Facts};
+use crate::evidence::{Evidence, Facts, Together};
 use crate::identified::identified;
 use crate::knowledge::{FixId, Knowledge};
 use crate::learning::hold::{ASKED_DAYS, Holding, WATCHED_DAYS};
@@ -85,7 +85,7 @@ impl Struck {
         }
     }
 
-    fn strikes(&self) -> Strikes {
+    pub(super) fn strikes(&self) -> Strikes {
         Strikes {
             k: self.prints,
             n: self.of,
@@ -110,7 +110,10 @@ impl Struck {
 pub struct Proof {
     /// The fix; none where it has no name in the knowledge.
     pub fix: Option<FixId>,
-    /// Chance that it cures, by the book, when it was chosen.
+    /// Others that were applied before the same print.
+    pub together: Together,
+    /// Chance that it cures, by the book, when it was chosen; that one of them does, where there
+    /// are several.
     pub cures: f64,
     /// When it was applied.
     pub from: OffsetDateTime,
@@ -222,18 +225,22 @@ impl Proof {
     }
 }
 
-/// Chance that a fix cures, by the book, for what is known.
-pub(super) fn chance(knowledge: &Knowledge, facts: &Facts, fix: FixId) -> f64 {
+/// Chance that a fix cures, or one of those applied together with it, by the book, for what is
+/// known.
+pub(super) fn chance(knowledge: &Knowledge, facts: &Facts, fix: FixId, together: Together) -> f64 {
     let mut book = facts.clone();
     book.learned = None;
-    book.tried.retain(|t| t.fix != fix);
+    book.tried.retain(|t| !t.tries(fix));
     // A check that tried it says nothing of how it was chosen.
     book.findings
         .retain(|f, _| knowledge.finding(*f).also_fix != Some(fix));
     let posterior = posterior(knowledge, &Evidence::of(knowledge, &book), false);
     let each = posterior.hypotheses.iter().zip(&posterior.probability);
-    each.flat_map(|(h, p)| h.causes().map(move |c| p * knowledge.cure(fix, c)))
-        .sum()
+    each.flat_map(|(h, p)| {
+        h.causes()
+            .map(move |c| p * together.cure(knowledge, fix, c))
+    })
+    .sum()
 }
 
 impl CaseState {

@@ -1,5 +1,6 @@
 //! What a case is now.
 
+use super::improving::Since;
 use super::lost::Lost;
 use super::outcome::{HeldAnswer, Outcome, PutOff};
 use super::proving::{Proof, Struck};
@@ -187,6 +188,8 @@ pub struct CaseState {
     pub lost: Option<Lost>,
     /// The proof of the last fix.
     pub proof: Option<Proof>,
+    /// Prints since the last fix.
+    pub since: Option<Since>,
     /// Why the case is not learned from.
     pub left_out: Option<String>,
     /// Minutes spent.

@@ -38,7 +38,7 @@ pub fn ladder(
     let rungs = fixes.into_iter().map(|x| Rung {
         fix: x,
         reason: reason(knowledge.fix(x), knowledge.cure(x, cause)),
-        tried: facts.tried.iter().any(|t| t.fix == x),
+        tried: facts.tried.iter().any(|t| t.tries(x)),
     });
     Some((cause, rungs.collect()))
 }

@@ -6,15 +6,17 @@
 mod answer;
 mod groups;
 mod numbers;
+mod tried;
 
 pub use answer::{Answer, NoState, answer};
 pub use numbers::{
     LINED_HOTTEST, bed_window, demand, findings_from_numbers, hottest_nozzle, melt_limit,
     nozzle_window, window_for,
 };
+pub use tried::{Together, Tried};
 
 use crate::identified::identified;
-use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
+use crate::knowledge::{CauseId, FindingId, Knowledge};
 use crate::learning::Learned;
 use crate::profile::Context;
 use crate::settings::Settings;
@@ -54,41 +56,6 @@ pub struct Sighting {
     pub answer: Answer,
     /// How surely.
     pub confidence: Confidence,
-}
-
-/// A fix that was tried.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Tried {
-    /// The fix.
-    pub fix: FixId,
-    /// Only this cause was aimed at, by its first fix.
-    pub aimed_at: Option<CauseId>,
-    /// What happened.
-    pub result: TryResult,
-    /// It cured, and the trouble came back: the cure counts no more.
-    pub came_undone: bool,
-    /// How well what followed agrees with cured, better, same, worse, where prints were counted:
-    /// they say less than "cured" does, and say it better.
-    pub weights: Option<[f64; 4]>,
-}
-
-impl Tried {
-    /// How far each result fits what was seen: the one it counts as, or weights of counted prints.
-    pub fn fits(&self) -> [f64; 4] {
-        self.weights.unwrap_or_else(|| {
-            let mut one = [0.0; 4];
-            one[self.counts_as() as usize] = 1.0;
-            one
-        })
-    }
-
-    /// What it counts as: a cure that came undone has only made things better for a while.
-    pub fn counts_as(&self) -> TryResult {
-        match (self.result, self.came_undone) {
-            (TryResult::Cured, true) => TryResult::Better,
-            (result, _) => result,
-        }
-    }
 }
 
 /// What a check or fix of the workshop's own said, in its own words.

@@ -113,6 +113,7 @@ fn facts(
                     finding: finding.into(),
                     state: state.into(),
                     confidence: Confidence::Sure,
+                    asked: false,
                 },
             );
         }

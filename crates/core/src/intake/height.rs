@@ -40,6 +40,7 @@ impl Reach {
             finding: "height-zone".into(),
             state,
             confidence: Confidence::Sure,
+            asked: false,
         })
     }
 }

@@ -30,10 +30,20 @@ pub fn too_sure(leaders: &[(f64, bool)]) -> Option<f64> {
 /// Whether learning rests by itself: it scored worse than the book on what was recorded. Pairs are
 /// the recorded cause's probability at first advice, learned and by the book.
 pub fn rests(pairs: &[(f64, f64)], resting: bool) -> (f64, bool) {
-    let gain = |(learned, book): &(f64, f64)| learned.max(LEAST).ln() - book.max(LEAST).ln();
-    let sum: f64 = pairs.iter().map(gain).sum();
+    let sum: f64 = pairs.iter().map(|(l, b)| gain(*l, *b)).sum();
+    (sum, rests_at(sum, pairs.len(), resting))
+}
+
+/// What learning gained for one recorded cause: log score over the book's.
+pub fn gain(learned: f64, book: f64) -> f64 {
+    learned.max(LEAST).ln() - book.max(LEAST).ln()
+}
+
+/// Whether it rests at a sum of gains over so many cases; what rests wakes later than it fell
+/// asleep.
+pub fn rests_at(sum: f64, cases: usize, resting: bool) -> bool {
     let bound = if resting { RESTS.1 } else { RESTS.0 };
-    (sum, pairs.len() >= RESTS_FROM && sum < bound)
+    cases >= RESTS_FROM && sum < bound
 }
 
 /// Minutes spent against the check-list's, with the jackknife's interval of 90 %.

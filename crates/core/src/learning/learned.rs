@@ -1,9 +1,11 @@
 //! What a ranking reads of what was learned: numbers of one machine, and no cases.
 
 use super::MOST_FACTOR;
-use super::cures::Use;
+use super::cures::{LINKS_FROM, Use};
+use super::links::Links;
 use crate::knowledge::{CauseId, FixId, Knowledge, StopTerm};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 /// Factor of rates and factor of wear together lie within this many times the book.
 const MOST_TOGETHER: f64 = 2.0 * MOST_FACTOR;
@@ -93,6 +95,9 @@ pub struct Learned {
     /// Closed cases that counted.
     pub cases: usize,
     reasons: Vec<Reason>,
+    links: Option<Arc<Links>>,
+    /// The same numbers in use, where they rest: shown, and not reckoned with.
+    awake: Option<Arc<Learned>>,
 }
 
 impl Learned {
@@ -106,9 +111,8 @@ impl Learned {
         }
         Self {
             causes,
-            cures: BTreeMap::new(),
             cases,
-            reasons: Vec::new(),
+            ..Self::default()
         }
     }
 
@@ -171,6 +175,46 @@ impl Learned {
             cure.chance = super::cures::cures(knowledge.cure(*fix, *cause), [all]);
         }
         self
+    }
+
+    /// With looks; a shop of few cases keeps the book's links.
+    #[must_use]
+    pub fn with_links(mut self, links: Arc<Links>) -> Self {
+        self.links = Some(links).filter(|l| self.cases >= LINKS_FROM && !l.is_empty());
+        self
+    }
+
+    /// Learned links; none while the book's hold.
+    pub fn links(&self) -> Option<&Arc<Links>> {
+        self.links.as_ref()
+    }
+
+    /// These numbers shown and not used, since the book did better: what is counted stays, factors,
+    /// cures and links are the book's. What the machine's own book says goes on.
+    #[must_use]
+    pub fn at_rest(self, knowledge: &Knowledge) -> Self {
+        let mut resting = self.clone();
+        for cause in &mut resting.causes {
+            (cause.factor, cause.wear, cause.quirk) = (1.0, 1.0, 1.0);
+        }
+        for ((fix, cause), cure) in &mut resting.cures {
+            cure.chance = knowledge.cure(*fix, *cause);
+        }
+        resting.links = None;
+        let reasons = std::mem::take(&mut resting.reasons);
+        resting.awake = Some(Arc::new(self));
+        resting.with_reasons(knowledge, reasons)
+    }
+
+    /// Whether the numbers rest.
+    pub fn rests(&self) -> bool {
+        self.awake.is_some()
+    }
+
+    /// The numbers as they are used while they do not rest.
+    #[must_use]
+    pub fn awake(self: &Arc<Self>) -> Arc<Self> {
+        self.awake.clone().unwrap_or_else(|| Arc::clone(self))
     }
 
     /// What was learned of a cause.

@@ -10,6 +10,7 @@ mod chance;
 pub mod cures;
 pub mod hold;
 pub mod learned;
+pub mod links;
 pub mod proof;
 pub mod rates;
 pub mod tally;
@@ -17,6 +18,7 @@ pub mod wear;
 
 pub use chance::{Share, beta_quantile, share};
 pub use learned::Learned;
+pub use links::Links;
 
 /// Share of records that are taken to be wrong.
 pub const WRONG: f64 = 0.10;

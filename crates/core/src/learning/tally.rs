@@ -6,10 +6,12 @@
 use super::HALF_LIFE_DAYS;
 use super::cures::Use;
 use super::learned::{Counted, Learned, LearnedCause};
+use super::links::Links;
 use super::rates::{Cell, Counts, Rates};
 use crate::knowledge::Knowledge;
 use crate::profile::Context;
 use std::collections::BTreeMap;
+use std::sync::Arc;
 use time::macros::datetime;
 use time::{Duration, OffsetDateTime};
 
@@ -71,6 +73,19 @@ pub struct TallyUse {
     pub worked: f64,
 }
 
+/// Looks for a finding in cases of a cause.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TallyLook {
+    /// The cause recorded.
+    pub cause: String,
+    /// The finding.
+    pub finding: String,
+    /// The state seen.
+    pub state: String,
+    /// Looks, each weighed by how much of its case counts.
+    pub looks: f64,
+}
+
 /// Everything a shop's closed cases say, summed up.
 #[derive(Debug, Clone, Default)]
 pub struct Tally {
@@ -78,8 +93,12 @@ pub struct Tally {
     pub cells: Vec<TallyCell>,
     /// Uses of fixes.
     pub uses: Vec<TallyUse>,
+    /// Looks that were asked for.
+    pub looks: Vec<TallyLook>,
     /// Closed cases that counted.
     pub cases: usize,
+    /// The book did better here: learned numbers are shown and not used.
+    pub resting: bool,
 }
 
 /// What a shop learned, ready to be asked for any of its machines.
@@ -89,7 +108,9 @@ pub struct Shop {
     machines: BTreeMap<String, u32>,
     kinds: BTreeMap<String, u32>,
     uses: Vec<TallyUse>,
+    links: Arc<Links>,
     cases: usize,
+    resting: bool,
 }
 
 impl Tally {
@@ -104,6 +125,8 @@ impl Tally {
         let kind_of = |machine: &str| kind_name(machine, kinds.get(machine).map_or("", |k| k));
         let mut shop = Shop {
             cases: self.cases,
+            resting: self.resting,
+            links: Arc::new(links(knowledge, &self.looks)),
             ..Shop::default()
         };
         let mut books: Vec<(BTreeMap<String, String>, Vec<f64>)> = Vec::new();
@@ -137,6 +160,19 @@ impl Tally {
     }
 }
 
+/// Links by their looks; what the knowledge does not know any more is passed over.
+fn links(knowledge: &Knowledge, looks: &[TallyLook]) -> Links {
+    let known = looks.iter().filter_map(|l| {
+        let (cause, finding) = (
+            knowledge.cause_id(&l.cause)?,
+            knowledge.finding_id(&l.finding)?,
+        );
+        let state = knowledge.finding(finding).state(&l.state)?;
+        Some((cause, finding, state, l.looks))
+    });
+    Links::of(knowledge, known)
+}
+
 /// The name of a machine's kind; one without a kind is its own.
 fn kind_name(machine: &str, kind: &str) -> String {
     match kind {
@@ -162,6 +198,11 @@ fn book(knowledge: &Knowledge, fields: &BTreeMap<String, String>) -> Vec<f64> {
 }
 
 impl Shop {
+    /// Whether the book did better than what was learned.
+    pub fn rests(&self) -> bool {
+        self.resting
+    }
+
     /// Whether nothing was learned: the book speaks.
     pub fn is_empty(&self) -> bool {
         self.cases == 0
@@ -195,7 +236,10 @@ impl Shop {
             let weight = u.uses;
             Some((fix, cause, Use { weight, success }))
         });
-        Learned::new(knowledge, causes, self.cases).with_uses(knowledge, uses)
+        let links = Arc::clone(&self.links);
+        Learned::new(knowledge, causes, self.cases)
+            .with_uses(knowledge, uses)
+            .with_links(links)
     }
 }
 

@@ -6,8 +6,9 @@ use super::worth;
 use crate::case::{
     CaseState, Entry, Event, HeldAnswer, Outcome, Status, active, replay, told_first,
 };
-use crate::evidence::{Evidence, Facts};
-use crate::knowledge::{CauseId, FixId, Knowledge, TryResult};
+use crate::evidence::{Confidence, Evidence, Facts};
+use crate::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
+use crate::learning::calibration::gain;
 use crate::learning::hold::Watched;
 use crate::learning::rates::credit;
 use crate::planning::checklist_minutes;
@@ -32,6 +33,20 @@ pub struct FirstAdvice {
     pub recorded: f64,
     /// Σ (p − truth)² over the causes.
     pub brier: f64,
+    /// That of the cause recorded by what had been learned when the case was closed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub learned: Option<f64>,
+}
+
+/// A look that the program had asked for, and what it showed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct LookLine {
+    /// The finding.
+    pub finding: String,
+    /// The state seen.
+    pub state: String,
+    /// How much of the case counts for it.
+    pub weight: f64,
 }
 
 /// What a closed case teaches.
@@ -55,6 +70,9 @@ pub struct Lesson {
     pub clean_at: OffsetDateTime,
     /// Fixes used, each for the causes it may have been.
     pub uses: Vec<UseLine>,
+    /// Looks that were asked for, under the cause recorded.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub looks: Vec<LookLine>,
     /// The line-up before the first check or fix.
     pub first: Option<FirstAdvice>,
     /// What it cost.
@@ -73,6 +91,23 @@ impl Lesson {
     }
 }
 
+impl Lesson {
+    /// What learning gained for the cause recorded, where the case counts and it had been reckoned.
+    pub fn gain(&self) -> Option<f64> {
+        let first = self.first.as_ref().filter(|_| self.counts() > 0.0)?;
+        Some(gain(first.learned?, first.recorded))
+    }
+
+    /// Keeps what had been learned when the case was closed, as an earlier writing of the same
+    /// closing had it: later cases and this one itself are not to speak.
+    pub fn as_advised(&mut self, before: &Lesson) {
+        let same = (before.closed_at, &before.cause) == (self.closed_at, &self.cause);
+        if let (true, Some(first), Some(then)) = (same, &mut self.first, &before.first) {
+            first.learned = then.learned.or(first.learned);
+        }
+    }
+}
+
 /// What a case teaches as its log stands: nothing while it is open.
 pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<Lesson> {
     let Status::Resolved(end) = &case.status else {
@@ -87,11 +122,7 @@ pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<
     let proven = end.outcome == Outcome::FixedAndVerified && case.proven();
     let book = at_closing(knowledge, &case.facts, fix);
     let of = |c: CauseId| book.get(c.at() + 1).copied().unwrap_or(0.0);
-    let credited = cause.map_or(0.0, |cause| {
-        let others = book.iter().enumerate();
-        let others = others.filter(|(at, _)| *at != cause.at() + 1);
-        credit(of(cause), others.map(|(_, p)| *p))
-    });
+    let credited = cause.map_or(0.0, |cause| credited(&book, cause));
     let clean_at = case.clean_at().unwrap_or(end.at);
     let told = told_first(knowledge, log);
     let listed = cause.map(|cause| checklist_minutes(knowledge, &told, cause, fix));
@@ -105,7 +136,16 @@ pub fn lesson(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Option<
         closed_at: end.at,
         clean_at,
         uses: uses(knowledge, case, (cause, fix), (credited, proven), of),
-        first: cause.and_then(|cause| first(knowledge, &told, cause)),
+        looks: cause.map_or_else(Vec::new, |c| {
+            let of = asked(knowledge, log, case);
+            looks(
+                knowledge,
+                (&case.facts, of),
+                (c, fix),
+                worth(end.outcome, proven),
+            )
+        }),
+        first: cause.and_then(|cause| first(knowledge, &told, &case.facts, cause)),
         spent: Spent::of(case, listed),
         left_out: case.left_out.is_some(),
     })
@@ -118,7 +158,7 @@ fn at_closing(knowledge: &Knowledge, facts: &Facts, fix: Option<FixId>) -> Vec<f
     book.learned = None;
     if let Some(fix) = fix {
         book.tried
-            .retain(|t| t.fix != fix || t.counts_as() != TryResult::Cured);
+            .retain(|t| !t.tries(fix) || t.counts_as() != TryResult::Cured);
         book.findings.retain(|f, s| {
             let finding = knowledge.finding(*f);
             let state = s.answer.state().map(|at| finding.states[at].id.as_str());
@@ -166,17 +206,22 @@ fn uses(
     };
     let mut uses = Vec::new();
     for tried in &case.facts.tried {
-        let ended = fix == Some(tried.fix);
+        let ended = fix.is_some_and(|fix| tried.tries(fix));
+        // Which of several did it nobody knows: each counts its share.
+        let share = 1.0 / tried.fixes().count() as f64;
         let success = match tried.counts_as() {
             TryResult::Cured if ended && proven => 1.0,
             TryResult::Cured | TryResult::Better => 0.5,
             TryResult::Same | TryResult::Worse => 0.0,
         };
-        for c in knowledge.cause_ids() {
-            let weight = weight(c);
-            if knowledge.cure(tried.fix, c) > 0.0 && weight >= LEAST_WEIGHT {
+        for (fix, c) in tried
+            .fixes()
+            .flat_map(|x| knowledge.cause_ids().map(move |c| (x, c)))
+        {
+            let weight = weight(c) * share;
+            if knowledge.cure(fix, c) > 0.0 && weight >= LEAST_WEIGHT {
                 uses.push(UseLine {
-                    fix: knowledge.fix(tried.fix).id.clone(),
+                    fix: knowledge.fix(fix).id.clone(),
                     cause: knowledge.cause(c).id.clone(),
                     weight,
                     success,
@@ -187,8 +232,64 @@ fn uses(
     uses
 }
 
-/// The line-up before the first check or fix.
-fn first(knowledge: &Knowledge, facts: &Facts, cause: CauseId) -> Option<FirstAdvice> {
+/// How much of the record counts for a cause, by probabilities of `unlisted` and all causes.
+fn credited(book: &[f64], cause: CauseId) -> f64 {
+    let own = cause.at() + 1;
+    let others = book.iter().enumerate().filter(|(at, _)| *at != own);
+    credit(
+        book.get(own).copied().unwrap_or(0.0),
+        others.map(|(_, p)| *p),
+    )
+}
+
+/// Findings whose answer the program had asked for: by a check, by a question.
+fn asked(knowledge: &Knowledge, log: &[Entry], case: &CaseState) -> Vec<FindingId> {
+    let was_asked = |f: &FindingId| {
+        let seq = case.source.get(f)?;
+        let entry = log.get((*seq as usize).checked_sub(1)?)?;
+        let asked = match &entry.event {
+            Event::Observed { asked, .. } => *asked,
+            Event::Checked { .. } | Event::Gauged { .. } => true,
+            _ => false,
+        };
+        (asked && knowledge.finding(*f).also_fix.is_none()).then_some(*f)
+    };
+    case.facts.findings.keys().filter_map(was_asked).collect()
+}
+
+/// What each look that was asked for counts, judged without itself.
+fn looks(
+    knowledge: &Knowledge,
+    (facts, asked): (&Facts, Vec<FindingId>),
+    (cause, fix): (CauseId, Option<FixId>),
+    worth: f64,
+) -> Vec<LookLine> {
+    let line = |f: FindingId| {
+        let sighting = facts.findings.get(&f)?;
+        let state = sighting.answer.state()?;
+        let linked = knowledge.table.linked(cause, f);
+        if worth <= 0.0 || !linked || sighting.confidence == Confidence::Hunch {
+            return None;
+        }
+        let mut without = facts.clone();
+        without.findings.remove(&f);
+        let weight = worth * credited(&at_closing(knowledge, &without, fix), cause);
+        (weight > 0.0).then(|| LookLine {
+            finding: knowledge.finding(f).id.clone(),
+            state: knowledge.finding(f).states[state].id.clone(),
+            weight,
+        })
+    };
+    asked.into_iter().filter_map(line).collect()
+}
+
+/// The line-up before the first check or fix, by the book, and by what had been learned.
+fn first(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    known: &Facts,
+    cause: CauseId,
+) -> Option<FirstAdvice> {
     let p = alone(knowledge, facts);
     let causes = p.iter().enumerate().skip(1);
     let (at, sure) = causes
@@ -201,6 +302,11 @@ fn first(knowledge: &Knowledge, facts: &Facts, cause: CauseId) -> Option<FirstAd
         sure: *sure,
         recorded,
         brier: squares - 2.0 * recorded + 1.0,
+        learned: known.learned.as_ref().map(|learned| {
+            let mut facts = facts.clone();
+            facts.learned = Some(learned.awake());
+            alone(knowledge, &facts)[cause.at() + 1]
+        }),
     })
 }
 

@@ -3,7 +3,7 @@
 
 use super::rules::{check_of_other_sides, of_other_sides};
 use super::workshop::Workshop;
-use crate::evidence::Facts;
+use crate::evidence::{Facts, Tried};
 use crate::knowledge::{CheckId, FixId, Knowledge, TryResult, Work};
 use crate::profile::Condition;
 use crate::settings::NumberId;
@@ -42,7 +42,7 @@ impl Out {
             .tried
             .iter()
             .filter(|t| !t.came_undone && !came_undone(knowledge, facts, t.result))
-            .map(|t| t.fix)
+            .flat_map(Tried::fixes)
             .collect();
         let mut fixes: Vec<bool> = knowledge
             .fixes

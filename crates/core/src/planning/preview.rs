@@ -35,7 +35,7 @@ pub fn state_likelihoods(
     for h in hypotheses {
         let row: &[f64] = match h {
             Hypothesis::Unlisted => knowledge.table.unlisted(finding),
-            Hypothesis::One(c) => knowledge.table.states(c, finding),
+            Hypothesis::One(c) => seen.states(knowledge, c, finding),
             Hypothesis::Two(i, j) => {
                 pair_states(knowledge, seen, finding, i, j, &mut pair);
                 &pair

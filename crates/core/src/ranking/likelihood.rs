@@ -3,10 +3,8 @@
 use super::members::{Members, Run};
 use super::pair::{both_absent, pair_states, tried_of};
 use super::{Hypothesis, Seen};
-use crate::evidence::{Item, Source};
-use crate::knowledge::{
-    CauseId, FLOOR, FindingId, FixId, Knowledge, MOST_STATES, tried_likelihoods,
-};
+use crate::evidence::{Item, Source, Tried};
+use crate::knowledge::{CauseId, FLOOR, FindingId, Knowledge, MOST_STATES, tried_likelihoods};
 
 /// Weights of one item for all causes alone, and what is needed to reckon pairs.
 #[derive(Debug)]
@@ -32,8 +30,8 @@ enum Kind {
     Finding(FindingId),
     /// A check that is also a try of a fix.
     TryingCheck(FindingId),
-    /// A try of a fix, for one cause or any; how far each result fits.
-    Tried(FixId, Option<CauseId>, [f64; 4]),
+    /// A try of a fix or of several.
+    Tried(Tried),
     /// Likelihood when the cause that was cleared or spoken of acts.
     Cleared(f64),
     /// What a trial series says: a likelihood ratio of each cause.
@@ -76,8 +74,7 @@ fn kind_of(knowledge: &Knowledge, item: &Item) -> (Kind, f64) {
         }
         Source::Tried(_, t) => {
             let untouched = tried_likelihoods(&[], knowledge.fix(t.fix).by_chance);
-            let kind = Kind::Tried(t.fix, t.aimed_at, t.fits());
-            (kind, weigh(&t.fits(), &untouched))
+            (Kind::Tried(t), weigh(&t.fits(), &untouched))
         }
         Source::Cleared(_, confidence) => {
             let gamma = confidence.gamma();
@@ -129,25 +126,25 @@ impl Column {
         {
             let absent = knowledge
                 .cause_ids()
-                .map(|c| knowledge.table.states(c, f)[0])
+                .map(|c| seen.states(knowledge, c, f)[0])
                 .collect();
             column.absent = Some((absent, knowledge.finding(f).states[0].background));
         }
         if let (true, Kind::Finding(f)) = (item.one_of_several, kind) {
-            column.as_presence(knowledge, f);
+            column.as_presence(knowledge, seen, f);
         }
         for c in knowledge.cause_ids() {
             let (l, linked) = match kind {
                 _ if item.silent.contains(&c) => (unlisted, false),
                 Kind::Trials => (item.weights[c.at()], item.weights[c.at()] != 1.0),
                 Kind::Finding(f) | Kind::TryingCheck(f) => (
-                    weigh(&column.weights, knowledge.table.states(c, f)),
+                    weigh(&column.weights, seen.states(knowledge, c, f)),
                     knowledge.table.linked(c, f),
                 ),
-                Kind::Tried(fix, only, fits) => {
-                    let k = chance(knowledge, fix, only, c);
-                    let table = tried_likelihoods(&[k], knowledge.fix(fix).by_chance);
-                    (weigh(&fits, &table), k > 0.0)
+                Kind::Tried(tried) => {
+                    let k = tried.cure(knowledge, c);
+                    let table = tried_likelihoods(&[k], knowledge.fix(tried.fix).by_chance);
+                    (weigh(&tried.fits(), &table), k > 0.0)
                 }
                 Kind::Cleared(guilty) => {
                     let hit = match item.source {
@@ -165,11 +162,11 @@ impl Column {
 
     /// One of several states seen at one look combines by noisy-or, as a sign does: each of two
     /// causes may bring its own.
-    fn as_presence(&mut self, knowledge: &Knowledge, f: FindingId) {
+    fn as_presence(&mut self, knowledge: &Knowledge, seen: &Seen, f: FindingId) {
         let on = |states: &[f64]| weigh(&self.weights, states);
         let absent = knowledge
             .cause_ids()
-            .map(|c| 1.0 - on(knowledge.table.states(c, f)))
+            .map(|c| 1.0 - on(seen.states(knowledge, c, f)))
             .collect();
         let states = &knowledge.finding(f).states;
         let background: Vec<f64> = states.iter().map(|s| s.background).collect();
@@ -312,10 +309,11 @@ impl Column {
                 pair_states(knowledge, &self.seen, f, i, j, &mut states);
                 weigh(&self.weights, &states)
             }
-            Kind::Tried(fix, only, fits) => {
-                let chance = |c| chance(knowledge, fix, only, c);
+            Kind::Tried(tried) => {
+                let chance = |c| tried.cure(knowledge, c);
                 let pair = Hypothesis::Two(i, j);
-                weigh(&fits, &tried_of(knowledge, &self.seen, pair, fix, chance))
+                let table = tried_of(knowledge, &self.seen, pair, tried.fix, chance);
+                weigh(&tried.fits(), &table)
             }
             Kind::Cleared(guilty) => guilty,
             // Either of the two explains what the pieces showed.
@@ -323,11 +321,6 @@ impl Column {
         };
         l / self.unlisted
     }
-}
-
-fn chance(knowledge: &Knowledge, fix: FixId, only: Option<CauseId>, cause: CauseId) -> f64 {
-    let elsewhere = only.filter(|c| *c != cause);
-    elsewhere.map_or_else(|| knowledge.cure(fix, cause), |_| 0.0)
 }
 
 fn weigh(weights: &[f64], likelihoods: &[f64]) -> f64 {

@@ -30,20 +30,20 @@ pub(crate) fn pair_states(
         return;
     }
     for (s, p) in out[..finding.states.len()].iter_mut().enumerate() {
-        *p = pair_of_finding(knowledge, f, i, j, s);
+        *p = pair_of_finding(knowledge, seen, f, (i, j), s);
     }
 }
 
 /// P(state | pair) of a finding that is no try.
 pub(super) fn pair_of_finding(
     knowledge: &Knowledge,
+    seen: &Seen,
     f: FindingId,
-    i: CauseId,
-    j: CauseId,
+    (i, j): (CauseId, CauseId),
     state: usize,
 ) -> f64 {
     let finding = knowledge.finding(f);
-    let (a, b) = (knowledge.table.states(i, f), knowledge.table.states(j, f));
+    let (a, b) = (seen.states(knowledge, i, f), seen.states(knowledge, j, f));
     match (knowledge.table.linked(i, f), knowledge.table.linked(j, f)) {
         (true, true) if finding.presence() => {
             let absent = both_absent(a[0], b[0], finding.states[0].background);

@@ -4,6 +4,8 @@
 use super::pair::pair_of_finding;
 use crate::evidence::{Confidence, Evidence, Source};
 use crate::knowledge::{CauseId, FindingId, FixId, Knowledge};
+use crate::learning::Links;
+use std::sync::Arc;
 
 /// What was seen, as far as other evidence hangs on it.
 #[derive(Debug, Clone, Default)]
@@ -14,12 +16,18 @@ pub struct Seen {
     told: Vec<(FindingId, usize)>,
     /// Fixes that cured and came undone.
     undone: Vec<FixId>,
+    /// Links that were learned; the book's where there are none.
+    links: Option<Arc<Links>>,
 }
 
 impl Seen {
     /// What the evidence of a case says. Tries are left out: they are what is to be explained.
     pub fn of(knowledge: &Knowledge, evidence: &Evidence) -> Self {
-        let mut seen = Self::default();
+        let links = evidence.learned.as_ref().and_then(|l| l.links());
+        let mut seen = Self {
+            links: links.cloned(),
+            ..Self::default()
+        };
         for item in &evidence.items {
             if let Source::Tried(_, tried) = item.source
                 && tried.came_undone
@@ -43,6 +51,17 @@ impl Seen {
         seen
     }
 
+    /// P(state | cause) for all states of a finding, as learned where it was.
+    pub fn states<'a>(
+        &'a self,
+        knowledge: &'a Knowledge,
+        cause: CauseId,
+        finding: FindingId,
+    ) -> &'a [f64] {
+        let learned = self.links.as_ref().and_then(|l| l.get(cause, finding));
+        learned.map_or_else(|| knowledge.table.states(cause, finding), |l| &l.states)
+    }
+
     /// Whether a fix cured once and came undone.
     pub fn came_undone(&self, fix: FixId) -> bool {
         self.undone.contains(&fix)
@@ -54,8 +73,8 @@ impl Seen {
     /// q = Π over the signs of min(1, L(sign | left) / L(sign | both))
     pub fn shown_by(&self, knowledge: &Knowledge, mended: CauseId, left: CauseId) -> f64 {
         let share = |&(f, state): &(FindingId, usize)| {
-            let both = pair_of_finding(knowledge, f, mended, left, state);
-            (knowledge.table.states(left, f)[state] / both).min(1.0)
+            let both = pair_of_finding(knowledge, self, f, (mended, left), state);
+            (self.states(knowledge, left, f)[state] / both).min(1.0)
         };
         self.signs.iter().map(share).product()
     }

@@ -124,6 +124,7 @@ fn judged(lesson: &Lesson) -> Vec<Count> {
         sure,
         recorded,
         brier,
+        ..
     }) = &lesson.first
     else {
         // Nobody who is listed: "someone else".

@@ -21,6 +21,7 @@ mod gcode;
 mod gcode_layers;
 mod gcode_properties;
 mod handoff;
+mod improving;
 mod in_vain;
 mod intake_properties;
 mod knowledge;

@@ -114,13 +114,7 @@ fn with_everything_refused_or_tried_the_plan_says_to_ask_the_maker() {
     assert!((planned(&facts, &ranked, &refused).expected_minutes - 240.0).abs() < 1e-9);
 
     facts.tried = (0..K.fixes.len() as u16)
-        .map(|x| Tried {
-            fix: FixId(x),
-            aimed_at: None,
-            result: TryResult::Same,
-            came_undone: false,
-            weights: None,
-        })
+        .map(|x| Tried::of(FixId(x), TryResult::Same))
         .collect();
     let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
     let plan = planned(&facts, &ranked, &Workshop::default());
@@ -138,13 +132,7 @@ fn a_fix_that_came_undone_may_be_advised_again() {
     let advised = |findings: &str| {
         let (mut facts, _) = case(findings);
         let fix = K.fix_id("tighten-pulley").unwrap();
-        facts.tried.push(Tried {
-            fix,
-            aimed_at: None,
-            result: TryResult::Cured,
-            came_undone: false,
-            weights: None,
-        });
+        facts.tried.push(Tried::of(fix, TryResult::Cured));
         let ranked = posterior(&K, &Evidence::of(&K, &facts), true);
         planned(&facts, &ranked, &Workshop::default())
             .steps

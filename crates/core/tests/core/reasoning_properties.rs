@@ -49,13 +49,7 @@ fn facts() -> impl Strategy<Value = Facts> {
             }
             facts.tried = tried
                 .into_iter()
-                .map(|(x, r)| Tried {
-                    fix: FixId(x),
-                    aimed_at: None,
-                    result: TryResult::ALL[r],
-                    came_undone: false,
-                    weights: None,
-                })
+                .map(|(x, r)| Tried::of(FixId(x), TryResult::ALL[r]))
                 .collect();
             for (c, confidence) in cleared {
                 if facts.cleared.iter().all(|(x, _)| x.0 != c) {

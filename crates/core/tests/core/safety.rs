@@ -222,7 +222,8 @@ fn a_stop_of_another_case_locks_the_machine_for_every_step_but_not_for_facts() {
             &Event::Observed {
                 finding: "axis".into(),
                 state: "y".into(),
-                confidence: Confidence::Sure
+                confidence: Confidence::Sure,
+                asked: false,
             }
         )
         .is_ok()

@@ -25,11 +25,13 @@ fn lesson(minutes: f64, listed: f64, sure: f64, right: bool) -> Lesson {
         closed_at: datetime!(2026-11-20 12:00 UTC),
         clean_at: datetime!(2026-11-20 11:00 UTC),
         uses: Vec::new(),
+        looks: Vec::new(),
         first: Some(FirstAdvice {
             leader: leader.into(),
             sure,
             recorded: if right { sure } else { 1.0 - sure },
             brier: 0.3,
+            learned: None,
         }),
         spent: Spent {
             minutes,

@@ -4,8 +4,12 @@ use super::Kept;
 use crate::StoreError;
 use sea_orm::{ConnectionTrait, DatabaseTransaction, DbBackend, Statement, Value};
 use std::collections::BTreeMap;
+use suspect_core::learning::calibration::rests_at;
 use suspect_core::learning::hold::{EARLY_DAYS, Holding, WATCHED_DAYS};
-use suspect_core::learning::tally::{Tally, TallyCell, TallyUse, parts, steady, unsteady};
+use suspect_core::learning::tally::{
+    Tally, TallyCell, TallyLook, TallyUse, parts, steady, unsteady,
+};
+use suspect_core::lessons::lesson::Lesson;
 use uuid::Uuid;
 
 /// What is added to the sums, by key: nothing where it comes out even.
@@ -14,7 +18,10 @@ pub(super) struct Sums {
     cells: BTreeMap<(Uuid, String, String), i64>,
     uses: BTreeMap<(String, String), [i64; 2]>,
     holds: BTreeMap<(String, String), [i64; 5]>,
+    looks: BTreeMap<[String; 3], i64>,
     cases: i64,
+    gain: i64,
+    advised: i64,
 }
 
 impl Sums {
@@ -36,6 +43,23 @@ impl Sums {
                 *uses += times * steady(u.weight);
                 *worked += times * steady(u.weight * u.success);
             }
+        }
+        for look in kept
+            .lesson
+            .iter()
+            .filter(|l| !l.left_out)
+            .flat_map(|lesson| {
+                let cause = lesson.cause.clone().unwrap_or_default();
+                lesson.looks.iter().map(move |look| (cause.clone(), look))
+            })
+        {
+            let (cause, look) = look;
+            let key = [cause, look.finding.clone(), look.state.clone()];
+            *self.looks.entry(key).or_default() += times * steady(look.weight);
+        }
+        if let Some(gain) = kept.lesson.as_ref().and_then(Lesson::gain) {
+            self.gain += times * steady(gain);
+            self.advised += times;
         }
         for hold in &kept.holds {
             let key = (hold.fix.clone(), hold.cause.clone().unwrap_or_default());
@@ -69,7 +93,11 @@ impl Sums {
             early_returns = sum.early_returns + excluded.early_returns,
             late_returns = sum.late_returns + excluded.late_returns,
             asked = sum.asked + excluded.asked";
-        const STATE: &str = "UPDATE learned_state SET version = version + 1, cases = cases + $1";
+        const LOOK: &str = "INSERT INTO learned_look AS sum (cause, finding, state, looks)
+            VALUES ($1, $2, $3, $4) ON CONFLICT (cause, finding, state)
+            DO UPDATE SET looks = sum.looks + excluded.looks";
+        const STATE: &str = "UPDATE learned_state SET version = version + 1, cases = cases + $1,
+            gain = gain + $2, advised = advised + $3";
         let run = async |sql: &str, values: Vec<Value>| {
             let statement = Statement::from_sql_and_values(DbBackend::Postgres, sql, values);
             transaction.execute_raw(statement).await
@@ -93,9 +121,35 @@ impl Sums {
                 run(HOLD, values).await?;
             }
         }
-        run(STATE, vec![self.cases.into()]).await?;
-        Ok(())
+        for ([cause, finding, state], looks) in self.looks {
+            if looks != 0 {
+                let key = [cause.into(), finding.into(), state.into(), looks.into()];
+                run(LOOK, key.into()).await?;
+            }
+        }
+        let state = [self.cases, self.gain, self.advised].map(Value::from);
+        run(STATE, state.into()).await?;
+        settle_rest(transaction).await
     }
+}
+
+/// Whether learning rests from now on, by the sums and by whether it did.
+async fn settle_rest(transaction: &DatabaseTransaction) -> Result<(), StoreError> {
+    const SUMS: &str = "SELECT gain, advised, resting FROM learned_state";
+    const REST: &str = "UPDATE learned_state SET resting = $1";
+    let sums = Statement::from_string(DbBackend::Postgres, SUMS);
+    let Some(row) = transaction.query_one_raw(sums).await? else {
+        return Ok(());
+    };
+    let (gain, advised): (i64, i64) = (row.try_get_by_index(0)?, row.try_get_by_index(1)?);
+    let before: bool = row.try_get_by_index(2)?;
+    let cases = usize::try_from(advised).unwrap_or(0);
+    let now = rests_at(unsteady(gain), cases, before);
+    if now != before {
+        let rest = Statement::from_sql_and_values(DbBackend::Postgres, REST, [now.into()]);
+        transaction.execute_raw(rest).await?;
+    }
+    Ok(())
 }
 
 /// Grows whenever any sum changes.
@@ -136,9 +190,20 @@ pub(super) async fn read(db: &impl ConnectionTrait) -> Result<Tally, StoreError>
             worked: unsteady(row.try_get_by_index(3)?),
         });
     }
-    for row in all("SELECT cases FROM learned_state").await? {
+    let looks = "SELECT cause, finding, state, looks FROM learned_look WHERE looks > 0
+        ORDER BY cause, finding, state";
+    for row in all(looks).await? {
+        tally.looks.push(TallyLook {
+            cause: row.try_get_by_index(0)?,
+            finding: row.try_get_by_index(1)?,
+            state: row.try_get_by_index(2)?,
+            looks: unsteady(row.try_get_by_index(3)?),
+        });
+    }
+    for row in all("SELECT cases, resting FROM learned_state").await? {
         let cases: i64 = row.try_get_by_index(0)?;
         tally.cases = usize::try_from(cases).unwrap_or(0);
+        tally.resting = row.try_get_by_index(1)?;
     }
     Ok(tally)
 }

@@ -12,6 +12,7 @@ mod m20261203_000009_figures;
 mod m20261204_000010_series;
 mod m20261205_000011_books;
 mod m20261206_000012_people;
+mod m20261207_000013_links;
 
 use sea_orm_migration::prelude::*;
 
@@ -34,6 +35,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261204_000010_series::Migration),
             Box::new(m20261205_000011_books::Migration),
             Box::new(m20261206_000012_people::Migration),
+            Box::new(m20261207_000013_links::Migration),
         ]
     }
 }

@@ -87,7 +87,8 @@ async fn what_is_rebuilt_from_the_logs_is_what_was_kept() {
     // As a program left it that learned nothing.
     f.db.force(
         "DELETE FROM lesson; DELETE FROM learned_cell; DELETE FROM learned_use;
-         DELETE FROM learned_hold; UPDATE learned_state SET version = version + 1, cases = 0;
+         DELETE FROM learned_hold; DELETE FROM learned_look;
+         UPDATE learned_state SET version = version + 1, cases = 0, gain = 0, advised = 0;
          UPDATE case_summary SET stamp = '3/old'",
     )
     .await;
@@ -137,5 +138,49 @@ async fn a_closed_case_stands_in_the_list_that_asks_until_it_is_answered() {
     let answer = HeldAnswer::CannotSay;
     write(&f, id, &[Event::AskedAgain { answer }]).await;
     assert!(f.store().asking(NOW, 10).await.unwrap().is_empty());
+    f.db.remove().await;
+}
+
+/// A closed case as a shop has a hundred of: only its sums are written.
+async fn as_if(f: &Floor, gain: f64, advised: i64) {
+    let parts = (gain * 1_048_576.0) as i64;
+    f.db.force(&format!(
+        "UPDATE learned_state SET version = version + 1, gain = {parts}, advised = {advised}"
+    ))
+    .await;
+}
+
+#[tokio::test]
+async fn learning_that_does_worse_than_the_book_rests_until_that_has_turned() {
+    let f = floor().await;
+    closed(&f, f.teal).await;
+    let rests = async || learned(&f, f.teal).await.is_some_and(|l| l.rests());
+    assert!(!rests().await);
+    // The next closing settles it.
+    as_if(&f, -5.0, 60).await;
+    closed(&f, f.teal).await;
+    assert!(rests().await);
+    assert_eq!(belt(&f, &learned(&f, f.teal).await), 1.0, "the book ranks");
+    as_if(&f, -2.0, 61).await;
+    closed(&f, f.teal).await;
+    assert!(rests().await, "it wakes later than it fell asleep");
+    as_if(&f, 0.0, 62).await;
+    closed(&f, f.teal).await;
+    assert!(!rests().await && belt(&f, &learned(&f, f.teal).await) > 1.0);
+    f.db.remove().await;
+}
+
+#[tokio::test]
+async fn checks_teach_links_that_are_used_from_a_hundred_cases_on() {
+    let f = floor().await;
+    closed(&f, f.teal).await;
+    assert!(learned(&f, f.teal).await.unwrap().links().is_none());
+    f.db.force("UPDATE learned_state SET version = version + 1, cases = 100")
+        .await;
+    let all = learned(&f, f.teal).await.unwrap();
+    let (cause, finding) = (f.k.cause_id("belt-loose"), f.k.finding_id("belt-pluck"));
+    let link = all.links().unwrap().get(cause.unwrap(), finding.unwrap());
+    let looks: f64 = link.unwrap().seen.iter().sum();
+    assert!(looks > 0.3 && looks <= 1.0, "{looks}");
     f.db.remove().await;
 }

@@ -49,6 +49,7 @@ fn told(k: &Knowledge, event: &Event) -> Option<String> {
             finding,
             state,
             confidence,
+            ..
         } => outcome::unless_sure(answered(k, finding, state), *confidence),
         Event::Told { text } => format!("Told: “{text}”"),
         Event::Passed { finding } => {

@@ -16,10 +16,7 @@ pub fn source(k: &Knowledge, facts: &Facts, source: &Source) -> String {
             };
             outcome::unless_sure(said, sighting.confidence)
         }
-        Source::Tried(_, tried) => {
-            let result = outcome::tried(tried);
-            format!("{}: {result}", k.fix(tried.fix).work.name)
-        }
+        Source::Tried(_, tried) => outcome::tried_line(k, tried),
         Source::Cleared(cause, _) => {
             format!("Found sound: {}", show::lower_first(&k.cause(*cause).name))
         }

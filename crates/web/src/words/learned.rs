@@ -3,9 +3,10 @@
 use crate::show;
 use crate::words::journal;
 use suspect_core::evidence::Facts;
-use suspect_core::knowledge::{CauseId, FixId, Knowledge};
+use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge};
 use suspect_core::learning::Learned;
 use suspect_core::learning::learned::{Counted, LearnedCure};
+use suspect_core::learning::links::LearnedLink;
 use suspect_core::ranking::CauseLine;
 
 /// Less than that, in decibans, is not worth a word.
@@ -103,6 +104,41 @@ pub fn cure(k: &Knowledge, facts: &Facts, fix: FixId, cause: CauseId) -> Option<
 pub fn learned_here(learned: &Learned, cause: CauseId) -> Option<String> {
     levels(learned, cause)
 }
+
+/// Looks from which a learned link is told.
+const LOOKS: f64 = 3.0;
+
+/// How a suspect shows here: "Check the belt: slips in 5.1 of 6.8 looks here; 60 % by the book,
+/// 63 % with both".
+pub fn shows_here(k: &Knowledge, learned: &Learned, cause: CauseId) -> Vec<String> {
+    let Some(links) = learned.links() else {
+        return Vec::new();
+    };
+    let line = |(f, link): (FindingId, &LearnedLink)| {
+        let all: f64 = link.seen.iter().sum();
+        let most = (0..link.seen.len()).max_by(|a, b| link.seen[*a].total_cmp(&link.seen[*b]))?;
+        let finding = k.finding(f);
+        let name = match finding.check {
+            Some(check) => k.check(check).work.name.clone(),
+            None => finding.question.clone(),
+        };
+        (all >= LOOKS).then(|| {
+            format!(
+                "{name}: {} in {} of {} looks here; {} by the book, {} with both",
+                finding.states[most].phrase,
+                show::tenths(link.seen[most]),
+                show::tenths(all),
+                show::percent(k.table.states(cause, f)[most]),
+                show::percent(link.states[most])
+            )
+        })
+    };
+    links.of_cause(cause).filter_map(line).collect()
+}
+
+/// Why learned numbers are shown and not used, where they rest.
+pub const RESTS: &str = "What was learned here did worse than the book for the causes recorded, so \
+    the ranking uses the book until that has turned. The counts are kept and go on.";
 
 /// "7.2 of 9.5 uses here cured: 81 %".
 pub fn cured_here(cure: &LearnedCure) -> String {

@@ -1,8 +1,9 @@
 //! Outcomes, results and kinds in words.
 
+use crate::show;
 use suspect_core::case::{Outcome, PutOff, SpeaksHow};
 use suspect_core::evidence::{Confidence, Tried};
-use suspect_core::knowledge::{Family, FixKind, TryResult};
+use suspect_core::knowledge::{Family, FixKind, Knowledge, TryResult};
 
 /// What became of the fault.
 pub fn result(result: TryResult) -> &'static str {
@@ -19,6 +20,23 @@ pub fn tried(tried: &Tried) -> &'static str {
     match tried.came_undone {
         true => "the fault was gone, and came back",
         false => result(tried.result),
+    }
+}
+
+/// What was tried, in one line: "Tighten the pulley: no change"; several fixes before one print by
+/// all their names.
+pub fn tried_line(k: &Knowledge, tried: &Tried) -> String {
+    format!("{}: {}", tried_names(k, tried), self::tried(tried))
+}
+
+/// The names of what was tried: "Clean the plate", "Level the bed together with clean the plate".
+pub fn tried_names(k: &Knowledge, tried: &Tried) -> String {
+    let name = &k.fix(tried.fix).work.name;
+    let others = tried.together.iter();
+    let others = others.map(|x| show::lower_first(&k.fix(x).work.name));
+    match others.collect::<Vec<_>>() {
+        others if others.is_empty() => name.clone(),
+        others => format!("{name} together with {}", others.join(" and ")),
     }
 }
 

@@ -1,7 +1,7 @@
 //! The proof of a fix in words: how the fault struck, what the clean prints say, what is missing.
 
 use crate::show;
-use suspect_core::case::{Beside, Lost, Proving, Shows, Struck};
+use suspect_core::case::{Beside, CaseState, Lost, Proving, Shows, Struck};
 use suspect_core::learning::hold::Holds;
 
 /// When in a print a fault shows.
@@ -95,6 +95,34 @@ pub fn missing(p: &Proving) -> Option<String> {
     Some(format!(
         "{}{more}{each} {verb} it.",
         show::capital(&prints(p.more_prints))
+    ))
+}
+
+/// What the prints since a fix say of an improvement: "Of 4 prints since it 1 showed the fault:
+/// rarer than before with 71 %."
+pub fn rarer(case: &CaseState) -> Option<String> {
+    let since = case.since.as_ref().filter(|s| s.strikes > 0)?;
+    let chance = show::percent(case.rarer()?);
+    let told = match (since.prints, since.strikes) {
+        (1, _) => "The one print since the fix showed the fault".to_string(),
+        (n, k) if n == k => format!("All {n} prints since the fix showed the fault"),
+        (n, k) => format!("Of {n} prints since the fix {k} showed the fault"),
+    };
+    let weaker = match since.better {
+        0 => String::new(),
+        1 => ", once weaker".to_string(),
+        n => format!(", {n} times weaker"),
+    };
+    Some(format!(
+        "{told}{weaker}: it strikes less often than before with {chance}."
+    ))
+}
+
+/// Why "improved" may not be said yet, where a print since the last fix showed the fault.
+pub fn not_improved(case: &CaseState) -> Option<String> {
+    let told = rarer(case).filter(|_| !case.improved() && case.weakened_by().is_some())?;
+    Some(format!(
+        "{told} “Improved” takes two prints a step better than the one kept, or 90 %."
     ))
 }
 

@@ -43,6 +43,11 @@ pub fn problem(field: &str, problem: &Problem) -> String {
                                believed fixed, not proved."
                 .into()
         }
+        Problem::NotImproved => {
+            "Nothing shows yet that it is better: print and compare until two prints were a step \
+             better than the one you kept, or until it strikes less often than before."
+                .into()
+        }
         Problem::TooManyAtOnce { many, most } => {
             format!("{many} entries at once are too many: at most {most}. Send them in parts.")
         }

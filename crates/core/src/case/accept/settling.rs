@@ -120,6 +120,9 @@ fn resolved(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<()
         Outcome::FixedAndVerified if !case.proven() => {
             Err(Refusal::invalid("outcome", Problem::NotProved))
         }
+        Outcome::Improved if !case.improved() => {
+            Err(Refusal::invalid("outcome", Problem::NotImproved))
+        }
         Outcome::FixedAndVerified | Outcome::BelievedFixed if cause.is_none() => {
             Err(Refusal::invalid("cause", Problem::CauseMissing))
         }

@@ -42,6 +42,7 @@ impl CaseState {
                 finding,
                 state,
                 confidence,
+                ..
             } => self.answer(knowledge, entry.seq, finding, state, *confidence),
             Event::Told { text } => self.told.push(text.clone()),
             Event::Passed { finding } => match knowledge.finding_id(finding) {
@@ -193,13 +194,7 @@ impl CaseState {
 
     fn tried(&mut self, knowledge: &Knowledge, fix: &str, result: TryResult) {
         match knowledge.fix_id(fix) {
-            Some(fix) => self.facts.tried.push(Tried {
-                fix,
-                aimed_at: None,
-                result,
-                came_undone: false,
-                weights: None,
-            }),
+            Some(fix) => self.facts.tried.push(Tried::of(fix, result)),
             None => self.unknown.push(fix.to_string()),
         }
     }

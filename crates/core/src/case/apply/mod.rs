@@ -2,6 +2,7 @@
 
 mod facts;
 mod own;
+mod proving;
 mod settling;
 mod working;
 

@@ -1,6 +1,7 @@
 //! What was done and named in the workshop's own words.
 
 use crate::case::event::{Entry, Event};
+use crate::case::improving::Since;
 use crate::case::speaks::{Speaks, SpeaksHow};
 use crate::case::state::CaseState;
 use crate::evidence::{OwnWord, TrialWord};
@@ -51,6 +52,7 @@ impl CaseState {
                 let aimed = aimed_at.as_deref();
                 let aimed = aimed.and_then(|id| self.of(knowledge, id));
                 self.said(name, result.id(), aimed.zip(of_a_fix(*result)));
+                self.own_print(name, *result);
                 if *result == TryResult::Cured {
                     self.own_fix = Some(name.clone());
                     self.gone(knowledge, entry, None);
@@ -63,6 +65,15 @@ impl CaseState {
             Event::Trialled(word) => self.trialled(knowledge, word),
             _ => {}
         }
+    }
+
+    /// Each print of a fix in own words is told with it: the same fix again is a print more.
+    fn own_print(&mut self, name: &str, result: TryResult) {
+        let known = self.since.take();
+        let known = known.filter(|s| s.own.as_deref() == Some(name));
+        let mut since = known.unwrap_or_else(|| Since::own(name));
+        since.print(result);
+        self.since = Some(since);
     }
 
     /// What a series says replaces what it said before.

@@ -91,6 +91,7 @@ impl CaseState {
             self.answer(knowledge, entry.seq, finding, state, Confidence::Sure);
         }
         self.proof = None;
+        self.since = None;
     }
 }
 

@@ -65,6 +65,8 @@ struct MachinePage {
     asking: Vec<Asking>,
     /// What struck here more or less often than the book expects.
     learned: Vec<String>,
+    /// They are shown and not used: the book did better.
+    rests: bool,
     /// Learned numbers count here.
     learns: bool,
     learning_action: String,
@@ -101,6 +103,7 @@ pub async fn show(
         trials: series::links(&state, Which::Machine(machine.id)).await?,
         asking: taught.asking,
         learned: taught.learned,
+        rests: taught.rests,
         learns: taught.learns,
         learning_action: urls::in_machine(machine.id, "learning"),
         stands: machine.place.clone(),
@@ -203,6 +206,7 @@ fn locked(k: &Knowledge, machine: Uuid, lock: &Lock) -> (String, String) {
 struct Taught {
     asking: Vec<Asking>,
     learned: Vec<String>,
+    rests: bool,
     learns: bool,
 }
 
@@ -218,7 +222,8 @@ async fn taught(state: &AppState, machine: &Machine) -> Result<Taught, PageError
             .filter(due)
             .map(|r| asking(k, r, &machine.name))
             .collect(),
-        learned: learned.map_or_else(Vec::new, |l| learned::of_machine(k, &l)),
+        rests: learned.as_ref().is_some_and(|l| l.rests()),
+        learned: learned.map_or_else(Vec::new, |l| learned::of_machine(k, &l.awake())),
         learns: workshop.learns_on(&machine.id.to_string()),
     })
 }

@@ -219,6 +219,7 @@ pub(super) async fn open_case(
             finding: finding.id.clone(),
             state: finding.states[wrong.sign.1].id.clone(),
             confidence: Confidence::Sure,
+            asked: false,
         },
     ];
     let id = fields

@@ -64,6 +64,7 @@ pub async fn follows(State(state): State<AppState>, case: OpenCase, fields: Fiel
         finding: FOLLOWS.0.into(),
         state: FOLLOWS.1.into(),
         confidence: Confidence::Sure,
+        asked: false,
     };
     let form = case.form(&state, &fields, "follows-spool");
     form.record_or_explain(&[event], case.href()).await

@@ -73,6 +73,7 @@ fn events(book: &Book, case: &OpenCase) -> Vec<Event> {
         finding: finding.into(),
         state: state.into(),
         confidence: Confidence::Sure,
+        asked: false,
     };
     answers.map(event).to_vec()
 }

@@ -83,6 +83,8 @@ struct CasePage {
     pictures: Vec<PictureCard>,
     /// How far the proof of the last fix is.
     proof: Option<ProofState>,
+    /// What prints since a fix that did not mend it say, and whether "improved" may be said.
+    weaker: Option<(String, bool)>,
     /// Print files: name and address.
     files: Vec<(String, String)>,
     /// The largest print file that is read, MB.
@@ -248,6 +250,7 @@ fn page(state: &AppState, case: &OpenCase, analysis: &Analysis, next: NextStep) 
         pictures: cards(case),
         files: files(case),
         proof: proof(case),
+        weaker: weaker(case),
         megabytes: suspect_print_files::Limits::default().bytes >> 20,
     }
 }
@@ -335,6 +338,13 @@ fn proof(case: &OpenCase) -> Option<ProofState> {
             None => Some("Say first how often it struck: what proves it hangs on that.".into()),
         },
     })
+}
+
+/// What prints since the last fix say where the fault showed again and they may go on.
+fn weaker(case: &OpenCase) -> Option<(String, bool)> {
+    let open = case.state.status == Status::Open && case.state.weakened_by().is_some();
+    let told = proving::rarer(&case.state).filter(|_| open)?;
+    Some((told, case.state.improved()))
 }
 
 /// The print files of a case.

@@ -117,7 +117,7 @@ fn page(
         work,
         elsewhere: not_shown(&errors, shown),
         errors,
-        tried: facts.tried.iter().any(|t| t.fix == id),
+        tried: facts.tried.iter().any(|t| t.tries(id)),
     };
     Ok(page.render()?)
 }

@@ -17,6 +17,7 @@ use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use suspect_core::case::{Beside, Entry, Event, Status, WorkId, advance};
+use suspect_core::evidence::Tried;
 use suspect_core::knowledge::{FixId, Knowledge, TryResult};
 use suspect_store::think;
 
@@ -73,6 +74,8 @@ struct ProofPage {
     struck: StruckForm,
     struck_words: String,
     so_far: Option<String>,
+    /// What prints since the fix that showed the fault say.
+    rarer: Option<String>,
     missing: Option<String>,
     other_proofs: Option<&'static str>,
     /// What proves it sooner: a check to repeat, a value to put back.
@@ -106,7 +109,7 @@ pub(super) fn page(
     let parts = case.state.parts_out.iter();
     let page = ProofPage {
         head: case.head_again(fields),
-        fix: fix.work.name.clone(),
+        fix: applied(k, case, id),
         verify: fix.verify.clone(),
         look_for: look_for(k, &case.state.facts, id),
         takes: proof_takes(fix),
@@ -118,6 +121,7 @@ pub(super) fn page(
         struck: StruckForm::of(case, fields, &errors),
         struck_words: proving::struck(&case.state.struck()),
         so_far: proving.as_ref().and_then(proving::so_far),
+        rarer: proving::rarer(&case.state),
         missing: proving.as_ref().and_then(proving::missing),
         other_proofs: proving
             .filter(|p| p.too_many)
@@ -133,11 +137,22 @@ pub(super) fn page(
     Ok(page.render()?)
 }
 
-/// The fix that waits for its proof.
+/// What was applied: the fix by name, and those applied together with it.
+fn applied(k: &Knowledge, case: &OpenCase, fix: FixId) -> String {
+    let proof = case.state.proof.as_ref().filter(|p| p.fix == Some(fix));
+    let together = proof.map(|p| p.together).unwrap_or_default();
+    let tried = Tried {
+        together,
+        ..Tried::of(fix, TryResult::Same)
+    };
+    outcome::tried_names(k, &tried)
+}
+
+/// The fix that waits for its proof, or whose prints are still counted.
 fn pending(case: &OpenCase) -> Result<FixId, PageError> {
     match case.state.status {
         Status::Verifying(fix) | Status::Cured(Some(fix)) => Ok(fix),
-        _ => Err(PageError::Refused {
+        _ => case.state.weakened_by().ok_or_else(|| PageError::Refused {
             message: "No fix is waiting for its proof.".into(),
             back: case.href(),
         }),
@@ -154,14 +169,8 @@ pub async fn show(State(state): State<AppState>, case: OpenCase) -> Page {
 /// `POST /cases/{id}/verify`
 pub async fn record(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
     let mut errors = Errors::new();
-    let (usual_minutes, usual_grams) = match case.state.status {
-        Status::Verifying(fix) | Status::Cured(Some(fix)) => {
-            let fix = state.knowledge.fix(fix);
-            let (hands_on, _, grams) = fix.proof();
-            (hands_on, grams)
-        }
-        _ => (0.0, 0.0),
-    };
+    let usual = pending(&case).map(|fix| state.knowledge.fix(fix).proof());
+    let (usual_minutes, _, usual_grams) = usual.unwrap_or_default();
     let minutes = amount(&fields, "minutes", usual_minutes, &mut errors);
     let grams = amount(&fields, "grams", usual_grams, &mut errors);
     let hours = fields.given("hours").is_some();

@@ -102,10 +102,7 @@ pub async fn show(State(state): State<AppState>, case: OpenCase) -> Page {
         (line_up, matters)
     })
     .await;
-    let tried = facts.tried.iter().map(|t| {
-        let result = outcome::tried(t);
-        format!("{}: {result}", k.fix(t.fix).work.name)
-    });
+    let tried = facts.tried.iter().map(|t| outcome::tried_line(k, t));
     let page = StuckPage {
         head: case.head(),
         why: why_words(&case, &line_up).unwrap_or_else(|| {

@@ -41,11 +41,13 @@ pub async fn show(
     let busy = store.busy(now).await?;
     let books = store.books(k).await?;
     let html = think(|| {
+        let rests = learned.as_ref().is_some_and(|l| l.rests());
+        let learned = learned.map(|l| l.awake());
         let learned = learned.as_deref();
         let (sums, months) = (&figures.all, &figures.months);
         let page = FiguresPage {
             sections: vec![
-                strikes::section(k, sums, months, learned, &asked),
+                strikes::section(k, (sums, months), (learned, rests), &asked),
                 fixes::holding(k, (&shop, answers), &fixes_held, &asked),
                 cost::section(sums, months, &workshop, &asked),
                 minutes::section(sums, &asked),

@@ -4,6 +4,7 @@ use super::asked::Asked;
 use super::section::{Cell, How, Section, Table, linked, plain};
 use crate::drawing::figures::{Place, Stacked, swatch};
 use crate::show;
+use crate::words::learned as words_of;
 use crate::words::work;
 use std::collections::BTreeMap;
 use suspect_core::knowledge::{CauseId, Knowledge};
@@ -19,9 +20,8 @@ const CHART: &str = "strikes-chart";
 /// What strikes here.
 pub fn section(
     k: &Knowledge,
-    sums: &Sums,
-    months: &BTreeMap<String, Sums>,
-    learned: Option<&Learned>,
+    (sums, months): (&Sums, &BTreeMap<String, Sums>),
+    (learned, rests): (Option<&Learned>, bool),
     asked: &Asked,
 ) -> Section {
     let mut recorded: Vec<(&str, i64)> =
@@ -38,6 +38,9 @@ pub fn section(
             .says
             .push("No cause was recorded in this time.".into());
         return section;
+    }
+    if rests {
+        section.says.push(words_of::RESTS.into());
     }
     let drawn = sums.most(Counted::Cause, DRAWN);
     let mut names: Vec<String> = drawn.iter().map(|id| work::cause(k, id)).collect();

@@ -146,6 +146,7 @@ pub fn events(k: &Knowledge, said: &Says, to: &For, chosen: &[&str]) -> Vec<Even
                 finding: line.key[2..].to_string(),
                 state,
                 confidence,
+                asked: false,
             }
         });
     }

@@ -113,7 +113,8 @@ pub async fn show(State(state): State<AppState>, Known(x): Known<FixId>) -> Page
         .shop_learned(k, state.now())
         .await
         .ok()
-        .flatten();
+        .flatten()
+        .map(|l| l.awake());
     let cure = |(c, chance): &(CauseId, f64)| {
         let Link { href, name } = cause_link(k, *c);
         Named {

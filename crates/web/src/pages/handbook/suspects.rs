@@ -8,7 +8,7 @@ use crate::pages::parts::link::Link;
 use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{CautionView, cautions};
 use crate::state::AppState;
-use crate::words::learned::{cured_here, learned_here};
+use crate::words::learned::{cured_here, learned_here, shows_here};
 use crate::words::outcome;
 use crate::{show, urls};
 use askama::Template;
@@ -126,6 +126,8 @@ struct DossierPage {
     records: String,
     /// What the shop's own cases say.
     here: Option<String>,
+    /// How it shows in them.
+    shows_here: Vec<String>,
 }
 
 /// `GET /suspects/{cause}`
@@ -137,7 +139,8 @@ pub async fn show(State(state): State<AppState>, Known(id): Known<CauseId>) -> P
         .shop_learned(k, state.now())
         .await
         .ok()
-        .flatten();
+        .flatten()
+        .map(|l| l.awake());
     let learned = learned.as_deref();
     let cause = k.cause(id);
     let link = |c: CauseId| Link {
@@ -181,6 +184,7 @@ pub async fn show(State(state): State<AppState>, Known(id): Known<CauseId>) -> P
             .collect(),
         fixes: fixes(k, id, learned),
         here: learned.and_then(|l| learned_here(l, id)),
+        shows_here: learned.map_or_else(Vec::new, |l| shows_here(k, l, id)),
         leads_to,
         follows_from: cause.consequence_of.iter().map(|(c, _)| link(*c)).collect(),
         terms: terms(k, &cause.id),

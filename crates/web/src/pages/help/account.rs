@@ -188,8 +188,8 @@ fn misled(k: &Knowledge, known: &Account) -> Vec<String> {
         )
     });
     let vain = known.in_vain.iter().map(|t| {
-        let name = &k.fix(t.fix).work.name;
-        format!("Tried in vain: {}", show::lower_first(name))
+        let name = outcome::tried_names(k, t);
+        format!("Tried in vain: {}", show::lower_first(&name))
     });
     let against = known.misled.iter().map(|w| weighed(k, known, w));
     seemed.into_iter().chain(vain).chain(against).collect()

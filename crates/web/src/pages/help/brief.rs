@@ -62,10 +62,7 @@ pub fn brief(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Brief {
     let leaders = analysis.line_up.causes.iter();
     let leaders = leaders.filter(|l| l.probability > 0.0).take(SUSPECTS);
     let numbers = facts.settings.known();
-    let tried = facts.tried.iter().map(|t| {
-        let result = outcome::tried(t);
-        format!("{}: {result}", k.fix(t.fix).work.name)
-    });
+    let tried = facts.tried.iter().map(|t| outcome::tried_line(k, t));
     let held = next::held(k, case.id, case.machine.id, &case.state);
     Brief {
         label: show::case_label(case.row.number),

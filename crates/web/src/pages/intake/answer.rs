@@ -11,6 +11,9 @@ use suspect_core::evidence::Confidence;
 use suspect_core::intake::{place, signs_at};
 use suspect_core::knowledge::{FindingId, Region};
 
+/// The part of the intake on which the program asks.
+const QUESTIONS: &str = "questions";
+
 /// `POST /cases/{id}/observe`: one answer, or several ticked together; `unknown` takes an earlier
 /// one back.
 pub async fn observe(State(state): State<AppState>, case: OpenCase, fields: Fields) -> Answer {
@@ -19,6 +22,7 @@ pub async fn observe(State(state): State<AppState>, case: OpenCase, fields: Fiel
         finding: fields.get("finding").to_string(),
         state: states.join("+"),
         confidence: Confidence::from_id(fields.get("confidence")).unwrap_or_default(),
+        asked: fields.get("part") == QUESTIONS,
     };
     touch(&state, &case, &fields, "observe", &[event]).await
 }
@@ -52,6 +56,7 @@ pub async fn rest(State(state): State<AppState>, case: OpenCase, fields: Fields)
         finding: k.finding(f).id.clone(),
         state: "absent".into(),
         confidence: Confidence::Hunch,
+        asked: false,
     };
     let events: Vec<Event> = open.map(absent).collect();
     touch(&state, &case, &fields, "rest", &events).await

@@ -40,6 +40,7 @@ pub async fn same(State(state): State<AppState>, case: OpenCase, fields: Fields)
             finding: k.finding(f).id.clone(),
             state: s,
             confidence: Confidence::Sure,
+            asked: false,
         })
         .collect();
     if !events.is_empty() {

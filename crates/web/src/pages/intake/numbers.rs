@@ -82,10 +82,7 @@ pub async fn view(
     let unknown = unknown.filter(|(id, _)| context.id(*id).is_none());
     let machine = scene.case.row.machine_id;
     let last = last_case(scene.state, machine, Some(scene.case.id)).await?;
-    let tried = case.facts.tried.iter().map(|t| {
-        let result = outcome::tried(t);
-        format!("{}: {result}", k.fix(t.fix).work.name)
-    });
+    let tried = case.facts.tried.iter().map(|t| outcome::tried_line(k, t));
     Ok(NumbersView {
         title: sent("title", &case.title),
         spool: sent("spool", &case.spool),

@@ -79,6 +79,7 @@ fn finding(
         finding: id.to_string(),
         state: state.to_string(),
         confidence,
+        asked: false,
     })
 }
 
@@ -98,6 +99,7 @@ fn rest(k: &Knowledge, fields: &Fields, case: &CaseState) -> Vec<Event> {
                 finding: finding.id.clone(),
                 state: "absent".into(),
                 confidence: Confidence::Hunch,
+                asked: false,
             });
         }
     }

@@ -59,6 +59,7 @@ fn events(k: &Knowledge, sheet: &Sheet, read: &BTreeMap<String, FeatureRead>) ->
         finding: finding.to_owned(),
         state: state.to_owned(),
         confidence: Confidence::Sure,
+        asked: false,
     };
     let mut seen: Vec<&str> = Vec::new();
     let deviations = read

@@ -13,7 +13,7 @@ use askama::Template;
 use axum::extract::State;
 use axum::response::Html;
 use suspect_core::case::{Event, Outcome, Status};
-use suspect_core::knowledge::{Knowledge, TryResult};
+use suspect_core::knowledge::{FixId, Knowledge, TryResult};
 use suspect_core::own::{own_id, own_name};
 use suspect_core::ranking::{CauseLine, LineUp, rank};
 use suspect_store::own_words::OwnWords;
@@ -36,6 +36,8 @@ struct ClosePage {
     fixes: Vec<Choice>,
     fix_other: bool,
     fix_own: Option<String>,
+    /// What is missing for "improved", where the last fix made the fault weaker or rarer.
+    hardly: Option<String>,
     /// What is missing for "fixed and verified", and whether how often it struck was not told.
     unproved: Option<(String, bool)>,
     own_suspects: Vec<String>,
@@ -121,6 +123,7 @@ fn page(
         fixes,
         fix_other: chosen.fix == OTHER,
         fix_own: own_fix,
+        hardly: proving::not_improved(&case.state),
         unproved: unproved(case),
         own_suspects: own.suspects.clone(),
         own_fixes: own.fixes.clone(),
@@ -145,10 +148,11 @@ fn unproved(case: &OpenCase) -> Option<(String, bool)> {
 
 /// How a case may end here. Joining has a page of its own: it asks with which case.
 fn outcome_choices(case: &OpenCase, chosen: &str) -> Vec<Choice> {
-    let proved = case.state.proven();
+    let (proved, improved) = (case.state.proven(), case.state.improved());
     let outcomes = Outcome::ALL.into_iter();
     outcomes
         .filter(|o| proved || *o != Outcome::FixedAndVerified)
+        .filter(|o| improved || *o != Outcome::Improved)
         .filter(|o| *o != Outcome::Joined)
         .map(|o| Choice {
             value: o.id().into(),
@@ -187,7 +191,10 @@ fn own_words(chosen: &str, fields: &Fields, field: &str) -> Option<String> {
 fn fix_choices(state: &AppState, case: &OpenCase, chosen: &str) -> (Vec<Choice>, Vec<Choice>) {
     let mut all: Vec<_> = state.knowledge.fixes.iter().enumerate().collect();
     all.sort_by_key(|(_, fix)| &fix.work.name);
-    let tried = |x: usize| case.state.facts.tried.iter().any(|t| t.fix.at() == x);
+    let tried = |x: usize| {
+        let mut tries = case.state.facts.tried.iter();
+        tries.any(|t| t.tries(FixId(x as u16)))
+    };
     let choice = |fix: &suspect_core::knowledge::Fix| Choice {
         value: fix.id.clone(),
         label: fix.work.name.clone(),
