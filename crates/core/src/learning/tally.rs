@@ -10,6 +10,7 @@ use super::links::Links;
 use super::rates::{Cell, Counts, Rates};
 use crate::knowledge::Knowledge;
 use crate::profile::Context;
+use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 use time::macros::datetime;
@@ -74,7 +75,7 @@ pub struct TallyUse {
 }
 
 /// Looks for a finding in cases of a cause.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct TallyLook {
     /// The cause recorded.
     pub cause: String,
@@ -161,7 +162,7 @@ impl Tally {
 }
 
 /// Links by their looks; what the knowledge does not know any more is passed over.
-fn links(knowledge: &Knowledge, looks: &[TallyLook]) -> Links {
+pub fn links(knowledge: &Knowledge, looks: &[TallyLook]) -> Links {
     let known = looks.iter().filter_map(|l| {
         let (cause, finding) = (
             knowledge.cause_id(&l.cause)?,

@@ -1,15 +1,18 @@
 //! Outcomes as lines, and what they teach as one sheet: the open formats of learning.
 
+use super::lesson::LookLine;
 use super::worth;
 use crate::case::Outcome;
 use crate::knowledge::Knowledge;
 use crate::learning::cures::Use;
 use crate::learning::learned::{Counted, Learned, LearnedCause};
 use crate::learning::rates::{Cell, Counts, Rates, credit, fading, of_levels};
+use crate::learning::tally::{TallyLook, links};
 use crate::nearest::hint;
 use crate::profile::Context;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 /// Name and version of the sheet.
 pub const FORMAT: &str = "usual-suspect-learned/1";
@@ -48,6 +51,9 @@ pub struct OutcomeLine {
     /// Fixes used.
     #[serde(default)]
     pub uses: Vec<UseLine>,
+    /// Looks that were asked for.
+    #[serde(default)]
+    pub looks: Vec<LookLine>,
 }
 
 /// A fix used in a case, for one cause.
@@ -116,6 +122,9 @@ pub struct Sheet {
     /// Uses of fixes.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub uses: Vec<UseLine>,
+    /// Looks by cause, finding and state: they move links from a hundred outcomes on.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub looks: Vec<TallyLook>,
 }
 
 /// Names as numbers, in the order of the names.
@@ -209,7 +218,20 @@ fn sheet(
             .iter()
             .flat_map(|c| c.line.uses.iter().cloned())
             .collect(),
+        looks: counting.iter().flat_map(looks).collect(),
     }
+}
+
+/// The looks of a line, under its cause.
+fn looks(counting: &Counting<'_>) -> Vec<TallyLook> {
+    let cause = counting.line.recorded.clone().unwrap_or_default();
+    let look = |l: &LookLine| TallyLook {
+        cause: cause.clone(),
+        finding: l.finding.clone(),
+        state: l.state.clone(),
+        looks: l.weight.clamp(0.0, 1.0),
+    };
+    counting.line.looks.iter().map(look).collect()
 }
 
 /// What a line counts, and for whom; nothing where it teaches nothing.
@@ -348,6 +370,8 @@ impl Sheet {
             };
             Some((fix, cause, used))
         });
-        Learned::new(knowledge, causes, self.cases).with_uses(knowledge, uses)
+        Learned::new(knowledge, causes, self.cases)
+            .with_uses(knowledge, uses)
+            .with_links(Arc::new(links(knowledge, &self.looks)))
     }
 }

@@ -8,6 +8,7 @@ use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge, TryResult};
 use suspect_core::learning::learned::{Counted, LearnedCause};
 use suspect_core::learning::{Learned, Links};
 use suspect_core::lessons::lesson::{Lesson, lesson};
+use suspect_core::lessons::sheet::{OutcomeLine, Sheet, learn};
 use suspect_core::planning::{Action, Present, Workshop, plan};
 use suspect_core::ranking::{posterior, rank};
 use suspect_core::testing::{events, log, opened, printed, resolved};
@@ -256,4 +257,24 @@ fn numbers_at_rest_are_shown_and_not_used() {
     };
     assert_eq!(of(Some(resting)), of(None), "bit for bit the book");
     assert!(of(Some(awake)) > of(None));
+}
+
+#[test]
+fn a_sheet_of_a_hundred_outcomes_carries_its_looks() {
+    let one = r#"{"machine":"Teal","cause":"belt-loose","outcome":"fixed-and-verified",
+        "looks":[{"finding":"belt-pluck","state":"slack","weight":0.9}]}"#;
+    let line: OutcomeLine = serde_json::from_str(one).unwrap();
+    let lines = vec![line; 100];
+    let sheet = learn(&K, &lines).unwrap();
+    let again = Sheet::read(&serde_json::to_string(&sheet).unwrap()).unwrap();
+    let learned = again.for_machine(&K, "Teal", "");
+    let (cause, finding) = (K.cause_id("belt-loose"), K.finding_id("belt-pluck"));
+    let link = learned
+        .links()
+        .unwrap()
+        .get(cause.unwrap(), finding.unwrap());
+    let seen: f64 = link.unwrap().seen.iter().sum();
+    assert!((seen - 90.0).abs() < 1e-9);
+    let few = learn(&K, &lines[..99]).unwrap().for_machine(&K, "Teal", "");
+    assert!(few.links().is_none());
 }
