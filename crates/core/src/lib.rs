@@ -90,6 +90,7 @@ pub mod search;
 pub mod series;
 pub mod settings;
 pub mod shelf;
+pub mod shift;
 pub mod similar;
 pub mod statistics;
 pub mod stuck;

@@ -69,6 +69,15 @@ pub enum Problem {
     /// A number.
     #[error(transparent)]
     Number(#[from] NumberProblem),
+    /// Somebody else took it, named as entries name them.
+    #[error("{0} took this already: they can hand it over")]
+    Taken(String),
+    /// An evening that is over.
+    #[error("this shift is over: begin a new one")]
+    ShiftOver,
+    /// An evening with nobody, or a crowd.
+    #[error("say who is there: one person at least, {0} at most")]
+    Nobody(usize),
     /// What was read at a check.
     #[error(transparent)]
     Reading(#[from] ReadingProblem),

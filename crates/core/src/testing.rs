@@ -116,6 +116,7 @@ pub fn fixed(fix: &str) -> Event {
         money: 0.0,
         before: None,
         after: None,
+        together: false,
     }
 }
 

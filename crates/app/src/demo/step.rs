@@ -154,6 +154,7 @@ fn fix(knowledge: &Knowledge, words: &mut Words, minutes: f64) -> Result<Event> 
         fix,
         before: values.next().map(str::to_string),
         after: values.next().map(str::to_string),
+        together: false,
     })
 }
 

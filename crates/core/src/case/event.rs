@@ -220,6 +220,9 @@ pub enum Event {
         /// And as it is now.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         after: Option<String>,
+        /// It was done before the fix that waits had its print: the next one tries both.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        together: bool,
     },
     /// A value that a fix had changed was put back to what it was before.
     PutBack {

@@ -239,6 +239,7 @@ fn applied(
                 money,
                 before,
                 after,
+                together: false,
             };
             log.push(at, applied);
             if ends {

@@ -1,6 +1,6 @@
 //! The whole knowledge as one JSON document, as `docs/knowledge.schema.json` describes it.
 
-use crate::knowledge::{FindingId, Knowledge, School, Section, Side, StopTerm, Work};
+use crate::knowledge::{FindingId, Knowledge, School, Section, Side, StopTerm, Trade, Work};
 use crate::profile::Condition;
 use serde_json::{Value, json};
 
@@ -130,6 +130,7 @@ fn work(knowledge: &Knowledge, work: &Work) -> Value {
         "money": work.money, "dismantling": work.dismantling, "risk": work.risk,
             "state": work.stands, "prints": work.prints,
         "raises_nozzle_c": work.raises_nozzle_c,
+        "trade": work.trade.map_or("", Trade::id),
         "cautions": work.cautions.iter()
             .map(|c| knowledge.cautions[*c].id.clone()).collect::<Vec<_>>(),
     })

@@ -107,6 +107,7 @@ const WORK_KEYS: &[&str] = &[
     "state",
     "prints",
     "raises_nozzle_c",
+    "trade",
     "cautions",
 ];
 const CHECK_KEYS: &[&str] = &[

@@ -113,6 +113,8 @@ pub struct Work {
     pub prints: bool,
     pub raises_nozzle_c: f64,
     pub cautions: Vec<String>,
+    /// `mains`, `motor-current`, `firmware`: work for somebody who knows that trade.
+    pub trade: String,
 }
 
 #[derive(Debug, Deserialize)]

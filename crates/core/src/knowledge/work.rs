@@ -5,7 +5,7 @@ use super::build::Builder;
 use super::load::Entry;
 use super::order::{Belongs, calls_for, standings};
 use super::raw;
-use super::types::{Act, MachineState, ProcedureStep, Stands, Work};
+use super::types::{Act, MachineState, ProcedureStep, Stands, Trade, Work};
 use crate::identified::UnknownId;
 use std::str::FromStr;
 
@@ -161,9 +161,19 @@ impl Builder<'_> {
             prints: raw.prints,
             raises_nozzle_c: raw.raises_nozzle_c,
             cautions: Vec::new(),
+            trade: self.trade(entry, &raw.trade),
         };
         self.place_cautions(&mut work);
         work
+    }
+
+    fn trade<T>(&mut self, entry: &Entry<T>, text: &str) -> Option<Trade> {
+        let trade = Trade::from_id(text);
+        if trade.is_none() && !text.is_empty() {
+            let known = Trade::ALL.map(Trade::id).join(", ");
+            self.say(entry, "trade", format!("`{text}` is not one of {known}"));
+        }
+        trade
     }
 
     /// Puts each caution before the first thing it belongs to, and nowhere again.

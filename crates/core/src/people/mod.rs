@@ -6,12 +6,14 @@
 
 mod guessing;
 mod name;
+mod needs;
 mod passphrase;
 mod role;
 mod session;
 
 pub use guessing::{Attempts, GUESSES, WINDOW, wait};
 pub use name::{FORMER, NameProblem, author, author_of, looks, name};
+pub use needs::Needs;
 pub use passphrase::{LEAST_CHARACTERS, MOST_BYTES, Strength, strength};
 pub use role::{Deed, Role};
 pub use session::{ABSOLUTE, IDLE, ended, renewed};

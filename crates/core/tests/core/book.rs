@@ -161,6 +161,7 @@ fn a_fix_of_a_case_fits_its_part_and_taking_it_back_unfits_it() {
         money: 1.5,
         before: None,
         after: None,
+        together: false,
     };
     let mut told = log([(0, MachineEvent::counter(700.0))]);
     let done = told_by_case("c", &[], std::slice::from_ref(&fixed));

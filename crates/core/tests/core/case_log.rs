@@ -94,6 +94,7 @@ fn fixed(fix: &str) -> Event {
         money: 0.0,
         before: None,
         after: None,
+        together: false,
     }
 }
 
@@ -122,7 +123,8 @@ fn under_a_stop_only_its_step_is_taken_and_a_person_clears_it() {
                 minutes: 1.0,
                 money: 0.0,
                 before: None,
-                after: None
+                after: None,
+                together: false,
             }
         ),
         Err(Refusal::Stopped { .. })

@@ -45,6 +45,7 @@ pub fn fixed(fix: &str, before: Option<&str>) -> Event {
         money: 0.0,
         before: before.map(Into::into),
         after: None,
+        together: false,
     }
 }
 

@@ -73,6 +73,7 @@ fn a_print_between_tells_two_fixes_apart_and_what_was_put_back_does_not_count() 
         money: 0.0,
         before: Some("slack".into()),
         after: Some("taut".into()),
+        together: false,
     };
     let back = state(
         "layer-step=present",

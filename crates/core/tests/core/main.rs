@@ -38,6 +38,7 @@ mod rules;
 mod safety;
 mod series;
 mod shelf;
+mod shift;
 mod statistics;
 mod stops;
 mod trade;

@@ -337,6 +337,7 @@ fn the_fault_back_with_the_old_value_proves_and_only_where_a_value_was_changed()
         money: 0.0,
         before: Some("215 °C".into()),
         after: Some("205 °C".into()),
+        together: false,
     };
     let mut all = vec![opened(), changed, now_and_then(1, 4), clean(None)];
     let before = replay(&K, &log(&all));

@@ -16,6 +16,7 @@ fn fixed(fix: &str) -> Event {
         money: 0.0,
         before: None,
         after: None,
+        together: false,
     }
 }
 

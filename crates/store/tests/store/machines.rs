@@ -23,6 +23,7 @@ async fn a_stop_of_the_build_locks_until_the_build_is_changed_by_name() {
         money: 0.0,
         before: None,
         after: None,
+        together: false,
     };
     let refused = f.append(id, 2, fixed.clone(), touch()).await;
     assert!(

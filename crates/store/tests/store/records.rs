@@ -26,6 +26,7 @@ async fn closed(f: &Floor, machine: Uuid, belt: bool, minutes: f64) -> Uuid {
         money: 0.0,
         before: None,
         after: None,
+        together: false,
     });
     all.push(strikes_always());
     all.push(printed(TryResult::Cured));

@@ -70,6 +70,7 @@ async fn a_case_from_first_sign_to_record() {
             money: 0.5,
             before: None,
             after: None,
+            together: false,
         },
         Event::Printed {
             result: TryResult::Cured,

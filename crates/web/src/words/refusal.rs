@@ -48,6 +48,10 @@ pub fn problem(field: &str, problem: &Problem) -> String {
              better than the one you kept, or until it strikes less often than before."
                 .into()
         }
+        Problem::Taken(who) => {
+            let who = crate::screen::shown(who);
+            format!("{who} took this already: they can hand it over.")
+        }
         Problem::TooManyAtOnce { many, most } => {
             format!("{many} entries at once are too many: at most {most}. Send them in parts.")
         }

@@ -130,6 +130,7 @@ fn fixed(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<(), R
         money,
         before,
         after,
+        together,
     } = event
     else {
         return Ok(());
@@ -141,7 +142,7 @@ fn fixed(knowledge: &Knowledge, case: &CaseState, event: &Event) -> Result<(), R
     optional("after", after.as_deref().unwrap_or(""), LONGEST_TITLE)?;
     free(knowledge, case)?;
     match case.status {
-        Status::Verifying(open) => Err(NotNow::ProofFirst(open).into()),
+        Status::Verifying(open) if !together => Err(NotNow::ProofFirst(open).into()),
         _ => Ok(()),
     }
 }

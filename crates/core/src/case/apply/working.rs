@@ -152,6 +152,7 @@ impl CaseState {
             money,
             before,
             after,
+            ..
         } = &entry.event
         else {
             return;

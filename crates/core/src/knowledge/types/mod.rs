@@ -15,7 +15,7 @@ pub use kinds::{CautionLevel, Family, FixKind, Region, Section};
 pub use schools::{School, Side};
 pub use steps::{Act, Power, Standing, Stands};
 pub use upkeep::{Interval, MachineKind, Quirk, QuirkTime, UpkeepTask, Wrong};
-pub use work::{Caution, MachineState, ProcedureStep, Work};
+pub use work::{Caution, MachineState, ProcedureStep, Trade, Work};
 
 use crate::profile::Condition;
 

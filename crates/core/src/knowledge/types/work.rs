@@ -1,6 +1,7 @@
 //! What doing something takes.
 
 use super::{Act, CautionLevel, FixId, Stands};
+use crate::identified::identified;
 use crate::knowledge::order::Belongs;
 use crate::profile::Condition;
 
@@ -36,6 +37,29 @@ pub struct ProcedureStep {
     pub keep: Vec<String>,
     /// What may go wrong, and the procedure that leads on.
     pub otherwise: Vec<(String, FixId)>,
+}
+
+identified! {
+    /// Work for somebody who knows a trade: not for every technician.
+    pub enum Trade {
+        /// Mains wiring, power supplies, mains heaters.
+        Mains = "mains",
+        /// Currents of motors and their drivers.
+        MotorCurrent = "motor-current",
+        /// Firmware: what guards the heaters is in it.
+        Firmware = "firmware",
+    }
+}
+
+impl Trade {
+    /// What somebody must be competent for.
+    pub const fn words(self) -> &'static str {
+        match self {
+            Trade::Mains => "mains wiring",
+            Trade::MotorCurrent => "motor currents",
+            Trade::Firmware => "firmware",
+        }
+    }
 }
 
 /// What doing a step takes: shared by checks and fixes.
@@ -75,6 +99,8 @@ pub struct Work {
     pub raises_nozzle_c: f64,
     /// Indices of cautions to read before the step.
     pub cautions: Vec<usize>,
+    /// The trade of whoever does it, where not every technician may.
+    pub trade: Option<Trade>,
 }
 
 /// A safety caution, read before the step it belongs to.

@@ -18,7 +18,7 @@ use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_core::case::{Event, WorkId};
+use suspect_core::case::{Event, Status, WorkId};
 use suspect_core::doing::{self, NewValue};
 use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{CauseId, FixId, Knowledge};
@@ -71,6 +71,8 @@ struct FixPage {
     /// Messages about fields this page does not show.
     elsewhere: Vec<String>,
     tried: bool,
+    /// The fix whose proof is still to come.
+    waits: Option<String>,
 }
 
 fn page(
@@ -118,8 +120,17 @@ fn page(
         elsewhere: not_shown(&errors, shown),
         errors,
         tried: facts.tried.iter().any(|t| t.tries(id)),
+        waits: waits(k, case),
     };
     Ok(page.render()?)
+}
+
+/// The fix whose proof is still to come, by name.
+fn waits(k: &Knowledge, case: &OpenCase) -> Option<String> {
+    match case.state.status {
+        Status::Verifying(fix) => Some(show::lower_first(&k.fix(fix).work.name)),
+        _ => None,
+    }
 }
 
 fn mends(k: &Knowledge, facts: &Facts, fix: FixId) -> Vec<Mends> {
@@ -207,6 +218,7 @@ pub async fn record(
         money: amount(&fields, "money", fix.work.money, &mut errors),
         before: given("before"),
         after: given("after"),
+        together: fields.given("together").is_some(),
     };
     if errors.is_empty() {
         let form = case.form(&state, &fields, &format!("fix/{}", fix.id));
