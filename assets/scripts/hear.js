@@ -12,6 +12,10 @@ let heard = 0;
 let look = false;
 
 const place = () => document.getElementById("live")?.dataset ?? {};
+// A page of the whole floor follows every case.
+const all = () => "all" in place();
+// Nobody loses what is being said in a part that was opened for it.
+const saying = () => all() && document.querySelector("#live details.over[open]");
 
 /** What was said: "look", "case look", or "case number". */
 export function parse(said) {
@@ -22,7 +26,7 @@ export function parse(said) {
 
 /** Listens while a case is on screen and in sight. */
 export function listen() {
-  const wanted = place().case && !document.hidden;
+  const wanted = (place().case || all()) && !document.hidden;
   if (!wanted) {
     hush();
   } else if (!port && !source) {
@@ -47,6 +51,11 @@ function hush() {
 
 async function hear(said) {
   const { anything, which, seq = 0, look: locked = false } = parse(said);
+  if (all()) {
+    look = true;
+    catchUp();
+    return;
+  }
   if (anything) {
     const id = place().case;
     if (!id) return;
@@ -65,7 +74,7 @@ async function hear(said) {
 
 function catchUp() {
   const shown = Number(place().seq || 0);
-  if (busy() || !place().case || (!look && heard <= shown)) return;
+  if (busy() || saying() || !(place().case || all()) || (!look && heard <= shown)) return;
   heard = 0;
   look = false;
   inTurn(async () => {

@@ -1,4 +1,4 @@
-//! Spools and stock in a backup: their logs, a line a thing.
+//! Spools, stock, kinds and shifts in a backup: their logs, a line a thing.
 
 use crate::ExchangeError;
 use crate::backup::Archive;
@@ -6,6 +6,7 @@ use crate::restore::{Archive as Read, RestoreError, parsed};
 use serde::{Deserialize, Serialize};
 use std::io::{Seek, Write};
 use suspect_core::shelf::{OwnKind, Shelved, Shelving, Spool, Stock};
+use suspect_core::shift::Shift;
 use suspect_store::exchange::{Snapshot, StoredThing, TakingIn};
 use uuid::Uuid;
 
@@ -22,14 +23,15 @@ fn file<T: Shelved>() -> String {
     format!("{}.jsonl", T::KIND)
 }
 
-/// Writes all spools and all stock.
+/// Writes all of them.
 pub(crate) async fn write<W: Write + Seek + Send>(
     from: &Snapshot,
     archive: &mut Archive<W>,
 ) -> Result<(), ExchangeError> {
     of::<Spool, W>(from, archive).await?;
     of::<Stock, W>(from, archive).await?;
-    of::<OwnKind, W>(from, archive).await
+    of::<OwnKind, W>(from, archive).await?;
+    of::<Shift, W>(from, archive).await
 }
 
 async fn of<T: Shelved, W: Write + Seek + Send>(
@@ -56,7 +58,8 @@ pub(crate) async fn read<R: std::io::Read + Seek + Send>(
 ) -> Result<(), RestoreError> {
     back::<Spool, R>(archive, into).await?;
     back::<Stock, R>(archive, into).await?;
-    back::<OwnKind, R>(archive, into).await
+    back::<OwnKind, R>(archive, into).await?;
+    back::<Shift, R>(archive, into).await
 }
 
 async fn back<T: Shelved, R: std::io::Read + Seek + Send>(

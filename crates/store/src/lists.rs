@@ -218,6 +218,41 @@ impl Store {
         all(rows)
     }
 
+    /// All open cases, the longest open first.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn open_cases(&self, most: u64) -> Result<Vec<CaseRow>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = case_summary::Entity::find()
+            .filter(case_summary::Column::Status.ne(Standing::Resolved.id()))
+            .order_by_asc(case_summary::Column::OpenedAt)
+            .order_by_asc(case_summary::Column::Number)
+            .limit(most)
+            .all(&self.db)
+            .await?;
+        all(rows)
+    }
+
+    /// Cases in which something was written since a moment, the latest last.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn cases_since(
+        &self,
+        since: OffsetDateTime,
+        most: u64,
+    ) -> Result<Vec<CaseRow>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = case_summary::Entity::find()
+            .filter(case_summary::Column::UpdatedAt.gte(since))
+            .order_by_asc(case_summary::Column::UpdatedAt)
+            .limit(most)
+            .all(&self.db)
+            .await?;
+        all(rows)
+    }
+
     /// One page of a machine's cases that are open or hold a stop, latest first.
     ///
     /// # Errors

@@ -6,7 +6,7 @@ use crate::stamp::{self, Content, Stamp};
 use crate::{Store, StoreError, book_rows};
 use sea_orm::{
     ActiveModelTrait, ActiveValue::Set, ColumnTrait, ConnectionTrait, DatabaseTransaction,
-    EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, TransactionTrait,
+    EntityTrait, PaginatorTrait, QueryFilter, QueryOrder, QuerySelect, TransactionTrait,
 };
 use std::collections::BTreeMap;
 use suspect_core::book;
@@ -14,6 +14,7 @@ use suspect_core::case::{Entry, Event, Problem, Refusal};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::{Described, MachineEntry, MachineEvent, accept, in_time};
 use suspect_core::text::look;
+use time::OffsetDateTime;
 use uuid::Uuid;
 
 /// Whoever names a machine waits for whoever else does.
@@ -158,6 +159,27 @@ impl Store {
     pub async fn machine_log(&self, machine: Uuid) -> Result<Vec<MachineEntry>, StoreError> {
         let _turn = self.gate.reader().await?;
         read(&self.db, machine).await
+    }
+
+    /// What was written of all machines since a moment, in order: the machine and the entry.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn machine_entries_since(
+        &self,
+        since: OffsetDateTime,
+        most: u64,
+    ) -> Result<Vec<(Uuid, MachineEntry)>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = rows_of::Entity::find()
+            .filter(rows_of::Column::At.gte(since))
+            .order_by_asc(rows_of::Column::At)
+            .order_by_asc(rows_of::Column::Seq)
+            .limit(most)
+            .all(&self.db)
+            .await?;
+        let of = |row: rows_of::Model| Ok((row.machine_id, machine_entry(row)?));
+        rows.into_iter().map(of).collect()
     }
 
     /// Appends to the log of a machine. `expected` is the last entry the writer knew; `None` for

@@ -1,6 +1,7 @@
 //! Spools and stock: each thing a log of its own, with the row that lists read.
 
 use crate::entity::{case_summary, shelf, shelf_entry};
+use crate::entries::tell;
 use crate::lists::CaseRow;
 use crate::outdated::{Whose, numbers_moved};
 use crate::stamp::{self, Content, Stamp};
@@ -94,6 +95,9 @@ impl Store {
         if T::MOVES_SUSPECTS {
             numbers_moved(&transaction, Whose::All).await?;
         }
+        if T::TELLS {
+            tell(&transaction, id, last).await?;
+        }
         transaction.commit().await?;
         Ok(last)
     }
@@ -105,6 +109,25 @@ impl Store {
     pub async fn things<T: Shelved>(&self) -> Result<Vec<Thing<T>>, StoreError> {
         let _turn = self.gate.reader().await?;
         things(&self.db).await
+    }
+
+    /// The latest things of a kind, the last first.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn latest_things<T: Shelved>(&self, most: u64) -> Result<Vec<Thing<T>>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = shelf::Entity::find()
+            .filter(shelf::Column::Kind.eq(T::KIND))
+            .order_by_desc(shelf::Column::Number)
+            .limit(most)
+            .all(&self.db)
+            .await?;
+        let mut all = Vec::with_capacity(rows.len());
+        for row in rows {
+            all.push(thing::<T>(&self.db, row).await?);
+        }
+        Ok(all)
     }
 
     /// Cases that name a spool by its label ("S-12"), the latest first.

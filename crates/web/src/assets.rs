@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 45] = [
+const STYLES: [&str; 46] = [
     "layers",
     "roles",
     "elements",
@@ -66,6 +66,7 @@ const STYLES: [&str; 45] = [
     "who",
     "held",
     "figures",
+    "shift",
     "trials",
     "people",
     "pieces",

@@ -18,8 +18,8 @@ use time::{Date, Duration, OffsetDateTime};
 /// Most fields of one form: the longest list of questions has a third of it.
 const MOST_FIELDS: usize = 3 * MOST_ENTRIES_AT_ONCE;
 /// Fields that may be sent several times; of any other the last value counts.
-const SEVERAL: [&str; 9] = [
-    "tool", "seen", "after", "also", "take", "state", "other", "old", "raises",
+const SEVERAL: [&str; 10] = [
+    "tool", "seen", "after", "also", "take", "state", "other", "old", "raises", "people",
 ];
 /// Touches under way that one more may name.
 const MOST_UNDER_WAY: usize = 50;

@@ -20,6 +20,7 @@
 mod assets;
 mod drawing;
 mod error_page;
+mod expecting;
 mod form;
 mod hosts;
 mod live;

@@ -32,7 +32,7 @@ use crate::pages::trials::{
     begin, differences, finish, ladder as reading_a_ladder, list as series_list, make, piece,
     show as series, tray,
 };
-use crate::pages::{book, live, patterns, pieces};
+use crate::pages::{book, live, patterns, pieces, shift};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
 use axum::Router;
@@ -52,6 +52,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(trials())
         .merge(pieces())
         .merge(people())
+        .merge(the_shift())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))
@@ -134,6 +135,16 @@ fn people() -> Router<AppState> {
         .route("/people/{member}", post(members::change))
         .route("/me/sessions", post(own_page::everywhere))
         .route("/me/passphrase", post(own_page::passphrase))
+}
+
+/// What needs hands now.
+fn the_shift() -> Router<AppState> {
+    Router::new()
+        .route("/shift", get(shift::show::show).post(shift::begin::begin))
+        .route("/shift/say", post(shift::say::say))
+        .route("/shift/end", get(shift::end::form).post(shift::end::end))
+        .route("/shift/pages", get(shift::pages::list))
+        .route("/shift/pages/{shift}", get(shift::pages::show))
 }
 
 /// The books of the machines, spools and spare parts.

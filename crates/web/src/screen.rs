@@ -118,6 +118,7 @@ pub fn place() -> &'static str {
         ] => "floor",
         ["cases", "new"] => "new",
         ["bench", ..] => "bench",
+        ["shift", ..] => "shift",
         ["records" | "again" | "statistics", ..] => "records",
         ["trials" | "pieces", ..] => "trials",
         ["handbook" | "suspects", ..] => "handbook",

@@ -1,5 +1,6 @@
 //! What handlers may ask for.
 
+use crate::expecting::Expecting;
 use crate::live::Live;
 use crate::told::Told;
 use crate::waiting::Waiting;
@@ -33,6 +34,8 @@ pub struct AppState {
     pub live: Live,
     /// Files that were looked through and wait.
     pub waiting: Waiting,
+    /// What is to be expected of open cases, as far as it was reckoned.
+    pub expecting: Expecting,
     #[from_ref(skip)]
     rebuild: Arc<Notify>,
     #[from_ref(skip)]
@@ -60,6 +63,7 @@ impl AppState {
             devices: Arc::default(),
             live: Live::default(),
             waiting: Waiting::default(),
+            expecting: Expecting::default(),
             rebuild: Arc::default(),
             zone: Arc::new(RwLock::new((String::new(), TimeZone::system()))),
             clock: OffsetDateTime::now_utc,

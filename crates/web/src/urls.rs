@@ -14,6 +14,8 @@ pub const ROUND: &str = "/round";
 /// The same as a calendar.
 pub const ROUND_FEED: &str = "/round.ics";
 pub const KINDS: &str = "/kinds";
+/// What needs hands now, and the plan of the evening.
+pub const SHIFT: &str = "/shift";
 pub const SIGN_IN: &str = "/sign-in";
 pub const PEOPLE: &str = "/people";
 pub const SPOOLS: &str = "/spools";

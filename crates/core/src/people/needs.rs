@@ -1,7 +1,7 @@
 //! Who may do a procedure: the role it takes, and the trade of whoever does it.
 
 use super::{Deed, Role};
-use crate::knowledge::{CheckId, FixId, FixKind, Knowledge, Trade};
+use crate::knowledge::{CheckId, FixId, FixKind, Knowledge, Trade, Work};
 
 /// What a procedure asks of whoever does it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -46,6 +46,23 @@ impl Needs {
         Self {
             deed: Deed::LiftStop,
             trade: knowledge.stops[stop].work.trade,
+        }
+    }
+
+    /// Of a procedure of the knowledge.
+    pub fn work(knowledge: &Knowledge, work: &Work) -> Self {
+        let is = |of: &Work| std::ptr::eq(of, work);
+        let check = knowledge.checks.iter().position(|c| is(&c.work));
+        let fix = knowledge.fixes.iter().position(|x| is(&x.work));
+        let stop = knowledge.stops.iter().position(|s| is(&s.work));
+        match (check, fix, stop) {
+            (Some(check), ..) => Self::check(knowledge, CheckId(check as u16)),
+            (_, Some(fix), _) => Self::fix(knowledge, FixId(fix as u16)),
+            (_, _, Some(stop)) => Self::stop(knowledge, stop),
+            _ => Self {
+                deed: Deed::Machine,
+                trade: work.trade,
+            },
         }
     }
 

@@ -18,6 +18,8 @@ pub struct Workshop {
     pub money_per_kg: f64,
     /// What an hour of a machine costs: current and wear.
     pub money_per_machine_hour: f64,
+    /// What an hour is worth in which a machine is back and could print.
+    pub money_per_standing_hour: f64,
     /// Minutes for none, some, much taking apart.
     pub dismantling: [f64; 3],
     /// Minutes for none, some, high risk of making it worse.
@@ -62,6 +64,7 @@ impl Default for Workshop {
             money_per_hour: 20.0,
             money_per_kg: 20.0,
             money_per_machine_hour: 0.5,
+            money_per_standing_hour: 2.0,
             dismantling: [0.0, 5.0, 20.0],
             risk: [0.0, 10.0, 30.0],
             heat: 2.0,
@@ -101,13 +104,13 @@ pub struct Rate {
 
 /// What groups of rates answer, each with how many of [`RATES`] it holds.
 pub const RATE_GROUPS: [(&str, usize); 3] = [
-    ("What is time worth, and when is it enough?", 5),
+    ("What is time worth, and when is it enough?", 6),
     ("How long does the machine take?", 4),
     ("What speaks against taking things apart?", 4),
 ];
 
 /// Every rate a workshop may set, in the order of its page.
-pub const RATES: [Rate; 13] = [
+pub const RATES: [Rate; 14] = [
     rate(
         "money_per_hour",
         "An hour of your time",
@@ -134,6 +137,15 @@ pub const RATES: [Rate; 13] = [
         (0.0, 10_000.0),
         |w| w.money_per_machine_hour,
         |w, v| w.money_per_machine_hour = v,
+    ),
+    rate(
+        "money_per_standing_hour",
+        "An hour in which a machine could print",
+        "money/h",
+        "What it is worth that a machine is back: the shift is planned by it.",
+        (0.0, 10_000.0),
+        |w| w.money_per_standing_hour,
+        |w, v| w.money_per_standing_hour = v,
     ),
     rate(
         "waiting",

@@ -25,6 +25,8 @@ pub trait Shelved: Default + Clone + Serialize + DeserializeOwned + Send + Sync 
     const KIND: &'static str;
     /// What happens to it moves suspects of machines.
     const MOVES_SUSPECTS: bool = false;
+    /// Open pages hear of what happens to it.
+    const TELLS: bool = false;
     /// What may happen to it.
     type Event: Clone + PartialEq + Serialize + DeserializeOwned + Send + Sync;
 

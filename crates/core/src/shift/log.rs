@@ -247,6 +247,7 @@ pub fn replay(log: &[ShiftEntry]) -> Shift {
 
 impl Shelved for Shift {
     const KIND: &'static str = "shift";
+    const TELLS: bool = true;
     type Event = ShiftEvent;
 
     fn accept(&self, _: &Knowledge, event: &ShiftEvent, new: bool) -> Result<(), Refusal> {

@@ -11,7 +11,7 @@ mod list;
 mod log;
 mod search;
 
-pub use expected::{Act, expected};
+pub use expected::{Act, Expected, expected};
 pub use list::list;
 pub use log::{
     HandOver, JobId, JobLine, LONGEST_WORD, MOST_MINUTES, MOST_PEOPLE, Said, Shift, ShiftEntry,

@@ -241,7 +241,7 @@ fn a_course_names_what_the_plan_would_do_and_ends_with_the_closing() {
     ));
     assert_eq!(course("", vec![]), [Act::Tell, Act::Further, Act::Close]);
     // A machine that is held gets no step named beyond the clearing of its stop.
-    let stopped = course("burning-smell=present", vec![]);
+    let stopped = course("burnt-smell=present", vec![]);
     assert!(matches!(stopped[0], Act::ClearStop(_)));
     assert!(
         stopped

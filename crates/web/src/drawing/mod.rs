@@ -19,6 +19,7 @@ pub mod print_map;
 pub mod series;
 pub mod sign;
 pub mod spot;
+pub mod timetable;
 
 /// A label made safe for an attribute.
 fn escape(label: &str) -> String {

@@ -47,6 +47,7 @@ pub fn strokes(name: &str) -> &'static str {
         }
         "bars" => r#"<path d="M3 21h18M5 21v-7h4v7M10 21V8h4v13M15 21V3h4v18"/>"#,
         "calipers" => r#"<path d="M3 4h18v4H3zM6 8v9l3-4V8M15 8v9l-3-4V8M16 4v2M19 4v2"/>"#,
+        "clock" => r#"<circle cx="12" cy="12" r="9"/><path d="M12 6.500V12l4 2.500"/>"#,
         "ruler" => r#"<path d="M3 8h18v8H3zM7 8v3M11 8v5M15 8v3M19 8v5"/>"#,
         "slider" | "flow" => {
             r#"<path d="M3 7h18M3 12h18M3 17h18"/><circle cx="8" cy="7" r="2" class="fill"/><circle

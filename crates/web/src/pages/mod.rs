@@ -24,6 +24,7 @@ pub mod pieces;
 pub mod record;
 pub mod records;
 pub mod shelf;
+pub mod shift;
 pub mod trials;
 
 use crate::page_error::PageError;

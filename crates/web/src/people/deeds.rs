@@ -2,8 +2,8 @@
 //! keepers.
 
 use axum::http::Method;
-use suspect_core::knowledge::{FixKind, Knowledge};
-use suspect_core::people::Deed;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::people::{Deed, Needs};
 
 /// Pages that are read without signing in: the way in, and what helpers have a link to.
 pub const OPEN: [&str; 6] = [
@@ -24,7 +24,7 @@ const READ: [(&str, Deed); 4] = [
 ];
 
 /// What forms do, by address.
-const FORMS: [(&str, Deed); 92] = [
+const FORMS: [(&str, Deed); 95] = [
     ("/bench/temperature-trace", Deed::Read),
     ("/bench/tone", Deed::Read),
     ("/cases", Deed::Tell),
@@ -100,6 +100,9 @@ const FORMS: [(&str, Deed); 92] = [
     ("/records/exchange", Deed::Keep),
     ("/records/exchange/take", Deed::Keep),
     ("/records/own", Deed::Rate),
+    ("/shift", Deed::Work),
+    ("/shift/end", Deed::Work),
+    ("/shift/say", Deed::Work),
     ("/sign-in", Deed::Read),
     ("/sign-out", Deed::Read),
     ("/spools", Deed::Work),
@@ -130,12 +133,14 @@ pub fn deed(k: &Knowledge, method: &Method, pattern: &str, path: &str) -> Deed {
         let some = READ.iter().find(|(known, _)| *known == pattern);
         return some.map_or(Deed::Read, |(_, deed)| *deed);
     }
-    let easy = || {
-        let fix = k.fix_id(path.rsplit('/').next()?)?;
-        (k.fix(fix).kind != FixKind::Involved).then_some(Deed::Work)
-    };
+    let last = path.rsplit('/').next().unwrap_or_default();
     match FORMS.iter().find(|(known, _)| *known == pattern) {
-        Some(("/cases/{id}/fix/{fix}", deed)) => easy().unwrap_or(*deed),
+        Some(("/cases/{id}/fix/{fix}", deed)) => {
+            k.fix_id(last).map_or(*deed, |fix| Needs::fix(k, fix).deed)
+        }
+        Some(("/cases/{id}/check/{check}", deed)) => k
+            .check_id(last)
+            .map_or(*deed, |check| Needs::check(k, check).deed),
         Some((_, deed)) => *deed,
         None => Deed::Keep,
     }
@@ -144,6 +149,7 @@ pub fn deed(k: &Knowledge, method: &Method, pattern: &str, path: &str) -> Deed {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use suspect_core::knowledge::FixKind;
 
     /// Every address that takes a form, read from the routes themselves.
     #[test]

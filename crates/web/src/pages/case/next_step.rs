@@ -4,10 +4,10 @@ use crate::pages::open_case::OpenCase;
 use crate::pages::parts::link::Link;
 use crate::pages::parts::schools::{self, SchoolLine};
 use crate::pages::parts::work::{self, OutcomeRow, WorkView};
-use crate::show;
 use crate::state::AppState;
 use crate::words::{self, learned, next};
-use suspect_core::case::{Analysis, What, WorkId};
+use crate::{screen, show};
+use suspect_core::case::{Analysis, What, WorkId, prefer};
 use suspect_core::knowledge::{CheckId, FixId, Knowledge};
 use suspect_core::planning::{Action, Step, preview};
 
@@ -51,6 +51,8 @@ pub struct NextStep {
     pub wanted: Option<String>,
     /// Where practice differs in this step.
     pub schools: Vec<SchoolLine>,
+    /// The plan's own first step, where whoever is here may not do it.
+    pub elsewhere: Option<String>,
 }
 
 /// A step that may be done instead.
@@ -80,6 +82,7 @@ impl NextStep {
             work: None,
             wanted: None,
             schools: Vec::new(),
+            elsewhere: None,
         }
     }
 
@@ -135,6 +138,26 @@ pub fn next_step(state: &AppState, case: &OpenCase, analysis: &Analysis) -> Next
                 .into(),
         ),
     }
+}
+
+/// What whoever signed in may do comes first; what the plan would begin with is said, with who may.
+pub fn elsewhere(k: &Knowledge, analysis: &mut Analysis) -> Option<String> {
+    let role = screen::with_present(|p| p.member.as_ref().map(|m| m.role)).flatten()?;
+    let other = prefer(k, analysis, role)?;
+    let who = screen::with_present(|p| p.who_may(other.needs.deed)).unwrap_or_default();
+    let names = match who.is_empty() {
+        true => String::new(),
+        false => format!(": {}", who.join(", ")),
+    };
+    let lead = match other.instead {
+        true => "By the plan",
+        false => "Next",
+    };
+    Some(format!(
+        "{lead} “{}” comes first. It needs {}{names}.",
+        other.action.name(k),
+        other.needs.words()
+    ))
 }
 
 fn check_step(

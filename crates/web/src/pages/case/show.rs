@@ -4,7 +4,7 @@ use crate::pages::Page;
 use crate::pages::case::glance::{Glance, glance};
 use crate::pages::case::ledger::{Ledger, ledger};
 use crate::pages::case::next_step::{
-    NextKind, NextStep, OtherStep, Together, next_step, others, together,
+    NextKind, NextStep, OtherStep, Together, elsewhere, next_step, others, together,
 };
 use crate::pages::case::plan::{Outlook, outlook};
 use crate::pages::case::same_spool::{self, SpoolNote};
@@ -134,9 +134,13 @@ pub async fn show(
     case: OpenCase,
     Query(query): Query<BTreeMap<String, String>>,
 ) -> Page {
-    let analysis = case.analysis(&state).await;
+    let mut analysis = case.analysis(&state).await;
+    let elsewhere = elsewhere(&state.knowledge, &mut analysis);
     let asked = query.get("suspect").map(String::as_str);
-    let next = next_step(&state, &case, &analysis);
+    let next = NextStep {
+        elsewhere,
+        ..next_step(&state, &case, &analysis)
+    };
     let outlook = match next.is_planned() {
         true => {
             let ahead = || follow(&state.knowledge, &case.state, &analysis, &case.workshop, 1);

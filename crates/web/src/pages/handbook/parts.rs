@@ -8,6 +8,7 @@ use suspect_core::case::{Standing, WorkId};
 use suspect_core::dossier::speaks_for;
 use suspect_core::knowledge::{CauseId, FindingId, FixId, Knowledge, Section, Work};
 use suspect_core::measures;
+use suspect_core::people::Needs;
 use suspect_core::search::Topic;
 use suspect_store::lists::CaseRow;
 
@@ -138,6 +139,8 @@ pub struct Takes {
     pub money: String,
     pub cautions: Vec<CautionView>,
     pub steps: Vec<String>,
+    /// Who may do it.
+    pub who: String,
 }
 
 impl Takes {
@@ -155,6 +158,7 @@ impl Takes {
             money.push(format!("about {} in money", show::number(work.money)));
         }
         Self {
+            who: show::capital(&Needs::work(k, work).words()),
             minutes: format!("{} at the machine{waiting}", show::minutes(work.minutes)),
             state: match work.stands.is_empty() {
                 true => "any".into(),

@@ -1,9 +1,10 @@
 //! What a check, a fix or a stop takes, as pages show it.
 
-use crate::show;
 use crate::words;
+use crate::{screen, show};
 use suspect_core::evidence::Facts;
 use suspect_core::knowledge::{Caution, CautionLevel, FindingId, Knowledge, ProcedureStep, Work};
+use suspect_core::people::Needs;
 use suspect_core::planning::Preview;
 use suspect_core::safety;
 
@@ -43,6 +44,8 @@ pub struct WorkView {
     pub state: String,
     pub money: f64,
     pub cautions: Vec<CautionView>,
+    /// Who may do it, where that is to be said.
+    pub who: Option<String>,
 }
 
 /// Shows a step's work with the cautions that belong to it and to the case.
@@ -64,7 +67,14 @@ pub fn view(k: &Knowledge, facts: &Facts, work: &Work) -> WorkView {
         state: words::work::standing(&work.stands),
         money: work.money,
         cautions: cautions(k, &safety::cautions(k, facts, work)),
+        who: who(k, work),
     }
+}
+
+/// Who may do a procedure: said where people sign in, and wherever a trade must be known.
+pub fn who(k: &Knowledge, work: &Work) -> Option<String> {
+    let said = screen::signs_in() || work.trade.is_some();
+    said.then(|| Needs::work(k, work).words())
 }
 
 /// An outcome of a check with what it would do to the line-up.

@@ -1,0 +1,9 @@
+//! The shift: what needs hands now, planned for those who are there, and handed over at its end.
+
+pub mod begin;
+pub mod end;
+mod evening;
+pub mod pages;
+pub mod say;
+pub mod show;
+mod tasks;
