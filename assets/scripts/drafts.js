@@ -4,8 +4,12 @@
 const DRAFT = "usual-suspect-draft ";
 const DRAFTABLE = "textarea, input:not([type]), input[type=text]";
 
+// At a shared station what somebody was typing is nobody else's to see.
+const owner = () => globalThis.document?.documentElement?.dataset?.owner ?? "";
+
 /** The name under which a field's draft is kept. */
-export const draftName = (action, field) => `${DRAFT}${new URL(action).pathname} ${field}`;
+export const draftName = (action, field) =>
+  `${DRAFT}${owner()} ${new URL(action).pathname} ${field}`;
 
 function keep({ target }) {
   const { form, name } = target;

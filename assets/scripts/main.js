@@ -12,6 +12,7 @@ import * as page from "./page.js";
 import * as plan from "./plan.js";
 import * as press from "./press.js";
 import * as reckon from "./reckon.js";
+import * as rest from "./rest.js";
 import * as seen from "./seen.js";
 import * as swap from "./swap.js";
 import * as touch from "./touch.js";
@@ -85,6 +86,7 @@ const parts = [
   word,
   reckon,
   page,
+  rest,
 ];
 for (const part of parts) part.start();
 onward.start();

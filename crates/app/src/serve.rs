@@ -10,7 +10,7 @@ use suspect_core::knowledge::Knowledge;
 use suspect_core::people::Role;
 use suspect_devices::Allowed;
 use suspect_store::{DemoState, Held, Store, StoreError};
-use suspect_web::{AppState, Hosts};
+use suspect_web::{AppState, Hosts, Wire};
 use tokio::net::TcpListener;
 
 #[derive(Args)]
@@ -34,6 +34,18 @@ pub struct Options {
     /// behind a proxy, or in a network with names of its own.
     #[arg(long, env = "ALLOWED_HOSTS", value_delimiter = ',')]
     allowed_hosts: Vec<String>,
+    /// Certificate of the workshop's name, a file in PEM, the chain after it: pages go over https.
+    #[arg(long, env = "TLS_CERT", requires = "tls_key")]
+    tls_cert: Option<PathBuf>,
+    /// Its key, a file in PEM.
+    #[arg(long, env = "TLS_KEY", requires = "tls_cert")]
+    tls_key: Option<PathBuf>,
+    /// Addresses or networks of proxies that are believed to say who asks, parted by commas.
+    #[arg(long, env = "TRUSTED_PROXIES", value_delimiter = ',')]
+    trusted_proxies: Vec<String>,
+    /// The proxy in front speaks https: the session's cookie goes over nothing else.
+    #[arg(long, env = "BEHIND_HTTPS", value_parser = FalseyValueParser::new())]
+    behind_https: bool,
     /// Load the demo when the database is empty, and stand in for its machines' devices.
     #[arg(long)]
     demo: bool,
@@ -124,6 +136,7 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     let knowledge = Arc::new(knowledge);
     let named = options.allowed_devices.iter().map(String::as_str);
     let mut devices = Allowed::read(named).context("ALLOWED_DEVICES")?;
+    let wire = wire(options)?;
     // The port first: a taken one is told before anything is touched.
     let address = format!("{}:{}", options.host, options.port);
     let listener = TcpListener::bind(&address).await.with_context(|| {
@@ -143,29 +156,46 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     }
     // A name of its own means a proxy, or a network that knows it: others come that way too.
     let loopback = listener.local_addr()?.ip().is_loopback();
-    let for_strangers = !loopback || !options.allowed_hosts.is_empty();
+    let for_strangers =
+        !loopback || !options.allowed_hosts.is_empty() || !options.trusted_proxies.is_empty();
     let state = AppState::new(store.clone(), knowledge)
         .with_patterns(options.patterns)
         .with_strangers(for_strangers)
+        .with_https(wire.is_secure() || options.behind_https)
         .with_devices(devices);
     state.workshop().await?;
     let hosts = Hosts::new(&options.host, options.allowed_hosts.iter().cloned());
     // Before anybody can know that it answers, it can be asked to stop.
     let stop = asked_to_stop()?;
-    let address = format!("http://{}", listener.local_addr()?);
+    let scheme = if wire.is_secure() { "https" } else { "http" };
+    let address = format!("{scheme}://{}", listener.local_addr()?);
     println!("Usual Suspect answers on {address}");
     if for_strangers {
         // "0.0.0.0" is no address that a browser opens: this computer's own name is.
         let on = listener.local_addr()?;
         let first = match on.ip().is_unspecified() {
-            true => format!("http://localhost:{}", on.port()),
+            true => format!("{scheme}://localhost:{}", on.port()),
             false => address,
         };
         first_keeper(&store, &first).await?;
     }
-    suspect_web::serve(listener, state, hosts, stop).await?;
+    suspect_web::serve(listener, wire, state, hosts, stop).await?;
     store.close().await;
     Ok(ExitCode::SUCCESS)
+}
+
+/// Certificate and proxies, as they are set.
+fn wire(options: &Options) -> Result<Wire> {
+    let named = options.trusted_proxies.iter().map(String::as_str);
+    let wire = Wire::default()
+        .with_proxies(named)
+        .context("TRUSTED_PROXIES")?;
+    match (&options.tls_cert, &options.tls_key) {
+        (Some(certificate), Some(key)) => wire
+            .with_certificate(certificate, key)
+            .context("TLS_CERT and TLS_KEY"),
+        _ => Ok(wire),
+    }
 }
 
 /// Prints the address that makes the first keeper, while nobody is a member: an address that others

@@ -1,11 +1,18 @@
 //! Members, invitations, sessions, and how often somebody guessed.
 
+mod feeds;
 mod guesses;
 mod invitations;
+mod kept;
+mod log;
 mod sessions;
+mod stations;
 
 pub use invitations::Invited;
+pub use kept::Recorded;
+pub use log::PeopleEntry;
 pub use sessions::SessionRow;
+pub use stations::{Station, Tries};
 
 use crate::entity::{member, session};
 use crate::{Store, StoreError};
@@ -53,6 +60,10 @@ pub struct Member {
     pub left: bool,
     /// Another one than a session holds ends that session.
     pub stamp: Uuid,
+    /// They can sign in: a passphrase is kept.
+    pub able: bool,
+    /// They have a PIN for stations.
+    pub pin: bool,
 }
 
 /// What signing in compares with. Its text tells no secret.
@@ -73,6 +84,8 @@ impl From<member::Model> for Member {
             made_at: row.made_at,
             left,
             stamp: row.stamp,
+            able: row.secret.is_some(),
+            pin: row.pin.is_some(),
         }
     }
 }
@@ -99,13 +112,14 @@ impl Store {
         Ok(all)
     }
 
-    /// Whether anybody is a member: from then on nobody works here without signing in.
+    /// Whether any member can sign in: from then on nobody works here without doing so. Members of
+    /// a backup have no passphrase until they take a link.
     ///
     /// # Errors
     /// When the database cannot be reached.
     pub async fn has_members(&self) -> Result<bool, StoreError> {
         let _turn = self.gate.reader().await?;
-        Ok(present().count(&self.db).await? > 0)
+        Ok(able().count(&self.db).await? > 0)
     }
 
     /// Hash of somebody's passphrase, by the name they type.
@@ -163,6 +177,7 @@ impl Store {
             row.name = Set(String::new());
             row.looks = Set(None);
             row.secret = Set(None);
+            row.pin = Set(None);
             row.stamp = Set(Uuid::new_v4());
             row.left_at = Set(Some(now));
             Ok(())
@@ -217,6 +232,11 @@ impl Store {
 
 fn role_of(row: &member::ActiveModel) -> Role {
     Role::from_id(row.role.as_ref()).unwrap_or(Role::Visitor)
+}
+
+/// Members who did not leave and can sign in.
+fn able() -> sea_orm::Select<member::Entity> {
+    present().filter(member::Column::Secret.is_not_null())
 }
 
 /// Members who did not leave.

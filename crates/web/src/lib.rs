@@ -36,6 +36,7 @@ mod state;
 mod told;
 mod urls;
 mod waiting;
+mod wire;
 mod words;
 
 pub use hosts::Hosts;
@@ -43,3 +44,4 @@ pub use people::secret::fresh as fresh_secret;
 pub use routes::router;
 pub use serve::serve;
 pub use state::AppState;
+pub use wire::{Wire, WireError};

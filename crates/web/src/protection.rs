@@ -82,8 +82,8 @@ fn sessions(state: &AppState) -> SessionManagerLayer<Kept> {
         .with_name("us-session")
         .with_http_only(true)
         .with_same_site(SameSite::Lax)
-        // Pages go over plain http: a browser would not send a cookie that may not.
-        .with_secure(false)
+        // Over plain http a browser would not send a cookie that must not go so.
+        .with_secure(state.https)
         .with_expiry(Expiry::OnInactivity(IDLE))
 }
 

@@ -25,7 +25,9 @@ use crate::pages::intake::{
     self, answer, carry, found, height, hours, list, new_case, opening, record_numbers, tell,
     tried, upload,
 };
-use crate::pages::people::{invited, members, own as own_page, sign_in};
+use crate::pages::people::{
+    feeds, invited, kept, members, own as own_page, pin, sign_in, station, stations,
+};
 use crate::pages::records::{self, again, close, held, learning, own, reopen};
 use crate::pages::shelf::{spool, spools, stock, stock_thing};
 use crate::pages::trials::{
@@ -135,6 +137,17 @@ fn people() -> Router<AppState> {
         .route("/people/{member}", post(members::change))
         .route("/me/sessions", post(own_page::everywhere))
         .route("/me/passphrase", post(own_page::passphrase))
+        .route("/me/pin", post(pin::set))
+        .route("/me/feeds", post(feeds::make))
+        .route("/me/kept.json", get(kept::file))
+        .route("/feeds/{secret}/mine.atom", get(shift::atom::mine))
+        .route("/feeds/{secret}/floor.atom", get(shift::atom::floor))
+        .route("/feeds/{secret}/waits.ics", get(shift::waits::feed))
+        .route("/feeds/{secret}/due.ics", get(book::feed::feed))
+        .route("/feeds/{secret}/again.ics", get(records::again::feed))
+        .route("/station", get(station::form).post(station::sign_in))
+        .route("/people/stations", post(stations::add))
+        .route("/people/stations/{station}", post(stations::revoke))
 }
 
 /// What needs hands now.
@@ -143,6 +156,8 @@ fn the_shift() -> Router<AppState> {
         .route("/shift", get(shift::show::show).post(shift::begin::begin))
         .route("/shift/say", post(shift::say::say))
         .route("/shift/end", get(shift::end::form).post(shift::end::end))
+        .route("/shift.atom", get(shift::atom::floor))
+        .route("/waits.ics", get(shift::waits::feed))
         .route("/shift/pages", get(shift::pages::list))
         .route("/shift/pages/{shift}", get(shift::pages::show))
 }

@@ -13,7 +13,7 @@ use jiff::tz::TimeZone;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use suspect_core::case::LONGEST_NAME;
 use suspect_core::knowledge::Knowledge;
-use suspect_core::people::Deed;
+use suspect_core::people::{Deed, REST};
 use suspect_core::text;
 use time::OffsetDateTime;
 
@@ -88,6 +88,19 @@ pub fn signs_in() -> bool {
 /// Whether whoever is here looks after members.
 pub fn may_keep() -> bool {
     with_present(|p| p.may(Deed::Keep)).unwrap_or(false)
+}
+
+/// Whose drafts a browser keeps: what one member was typing waits for them.
+pub fn owner() -> Option<String> {
+    with_present(|p| p.member.as_ref().map(|m| m.id.simple().to_string())).flatten()
+}
+
+/// Seconds of rest after which a shared station is nobody's again.
+pub fn rests_after() -> Option<i64> {
+    let here = |p: &Present| p.station.is_some() && p.member.is_some();
+    with_present(here)
+        .unwrap_or(false)
+        .then(|| REST.whole_seconds())
 }
 
 /// The name behind the author of an entry, where it has one.

@@ -1,19 +1,20 @@
 //! Taking connections until asked to stop, and then an end in a bounded time, whatever peers do.
 
-use crate::people::peer::Peer;
 use crate::state::AppState;
+use crate::wire::{Secure, Wire};
 use crate::{Hosts, router};
 use axum::Router;
 use hyper::body::Incoming;
 use hyper::server::conn::http1;
 use hyper_util::rt::{TokioIo, TokioTimer};
-use hyper_util::server::graceful::GracefulShutdown;
+use hyper_util::server::graceful::{GracefulShutdown, Watcher};
 use hyper_util::service::TowerToHyperService;
 use std::future::Future;
 use std::io;
 use std::net::IpAddr;
 use std::time::Duration;
 use tokio::net::{TcpListener, TcpStream};
+use tokio::time::timeout;
 use tower::ServiceExt;
 
 /// How long a peer may take to say what it wants. Honest browsers take a moment.
@@ -34,6 +35,7 @@ const TRY_AGAIN: Duration = Duration::from_secs(5);
 /// When the listener fails.
 pub async fn serve(
     listener: TcpListener,
+    wire: Wire,
     state: AppState,
     hosts: Hosts,
     shutdown: impl Future<Output = ()> + Send + 'static,
@@ -48,7 +50,9 @@ pub async fn serve(
         tokio::select! {
             () = &mut shutdown => break,
             taken = listener.accept() => match taken {
-                Ok((stream, from)) => converse(stream, from.ip(), pages.clone(), &graceful),
+                Ok((stream, from)) => {
+                    converse(stream, from.ip(), (&wire, pages.clone()), graceful.watcher());
+                }
                 // A peer that left at once, or no descriptors for the moment.
                 Err(e) => {
                     tracing::warn!("connection: {e}");
@@ -71,22 +75,44 @@ pub async fn serve(
     Ok(())
 }
 
-/// Talks to one peer.
-fn converse(stream: TcpStream, from: IpAddr, pages: Router, graceful: &GracefulShutdown) {
+/// Talks to one peer; on a wire with a certificate once it was shown.
+fn converse(stream: TcpStream, from: IpAddr, (wire, pages): (&Wire, Router), watcher: Watcher) {
+    let said = wire.clone();
     let service = pages.map_request(move |mut request: hyper::Request<Incoming>| {
-        request.extensions_mut().insert(Peer(Some(from)));
+        let peer = said.tell(from, request.headers_mut());
+        request.extensions_mut().insert(peer);
         request.map(axum::body::Body::new)
     });
-    let talk = http1::Builder::new()
-        .timer(TokioTimer::new())
-        .header_read_timeout(PATIENCE_WITH_HEADERS)
-        .serve_connection(TokioIo::new(stream), TowerToHyperService::new(service));
-    let talk = graceful.watch(talk);
+    let service = TowerToHyperService::new(service);
+    let secure = wire.secure(stream);
     tokio::spawn(async move {
-        if let Err(e) = talk.await {
+        let told = match secure {
+            Secure::Plain(stream) => watcher.watch(talk(stream, service)).await,
+            Secure::Greeting(greeting) => {
+                let Ok(Ok(stream)) = timeout(PATIENCE_WITH_HEADERS, greeting).await else {
+                    tracing::debug!("{from} did not take the certificate");
+                    return;
+                };
+                watcher.watch(talk(stream, service)).await
+            }
+        };
+        if let Err(e) = told {
             tracing::debug!("connection: {e}");
         }
     });
+}
+
+/// One conversation in HTTP/1.
+fn talk<S, T>(stream: T, service: S) -> http1::Connection<TokioIo<T>, S>
+where
+    S: hyper::service::HttpService<Incoming, ResBody = axum::body::Body>,
+    S::Error: Into<Box<dyn std::error::Error + Send + Sync>>,
+    T: tokio::io::AsyncRead + tokio::io::AsyncWrite + Unpin,
+{
+    http1::Builder::new()
+        .timer(TokioTimer::new())
+        .header_read_timeout(PATIENCE_WITH_HEADERS)
+        .serve_connection(TokioIo::new(stream), service)
 }
 
 /// Rows of the projection that another program or knowledge made are rebuilt beside the service.

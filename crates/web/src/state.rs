@@ -45,6 +45,9 @@ pub struct AppState {
     /// Whether the page of all components is served.
     #[from_ref(skip)]
     pub patterns: bool,
+    /// Pages go over https alone: the session's cookie, too.
+    #[from_ref(skip)]
+    pub https: bool,
     /// Others than this computer reach the address: nobody works here without signing in.
     #[from_ref(skip)]
     pub for_strangers: bool,
@@ -68,6 +71,7 @@ impl AppState {
             zone: Arc::new(RwLock::new((String::new(), TimeZone::system()))),
             clock: OffsetDateTime::now_utc,
             patterns: false,
+            https: false,
             for_strangers: false,
         }
     }
@@ -101,6 +105,11 @@ impl AppState {
             for_strangers,
             ..self
         }
+    }
+
+    /// The same state, whose pages go over https alone.
+    pub fn with_https(self, https: bool) -> Self {
+        Self { https, ..self }
     }
 
     /// Asks for the rows of lists to be looked over: something they hang on was changed.

@@ -17,6 +17,8 @@ pub const KINDS: &str = "/kinds";
 /// What needs hands now, and the plan of the evening.
 pub const SHIFT: &str = "/shift";
 pub const SIGN_IN: &str = "/sign-in";
+/// The way in at a shared station.
+pub const STATION: &str = "/station";
 pub const PEOPLE: &str = "/people";
 pub const SPOOLS: &str = "/spools";
 pub const STOCK: &str = "/stock";

@@ -4,19 +4,23 @@
 //! Pure rules. The store keeps members and sessions; the pages ask here before they let somebody
 //! do something.
 
+mod changed;
 mod guessing;
 mod name;
 mod needs;
 mod passphrase;
+mod pin;
 mod role;
 mod session;
 
+pub use changed::Changed;
 pub use guessing::{Attempts, GUESSES, WINDOW, wait};
 pub use name::{FORMER, NameProblem, author, author_of, looks, name};
 pub use needs::Needs;
 pub use passphrase::{LEAST_CHARACTERS, MOST_BYTES, Strength, strength};
+pub use pin::{PIN_DIGITS, PIN_TRIES, PinProblem, pin};
 pub use role::{Deed, Role};
-pub use session::{ABSOLUTE, IDLE, ended, renewed};
+pub use session::{ABSOLUTE, IDLE, REST, ended, ended_at_station, renewed, renewed_at_station};
 
 /// How long an invitation or the address for the first keeper stands.
 pub const INVITATION: time::Duration = time::Duration::days(7);

@@ -20,3 +20,20 @@ pub fn ended(began: OffsetDateTime, used: OffsetDateTime, now: OffsetDateTime) -
 pub fn renewed(used: OffsetDateTime, now: OffsetDateTime) -> bool {
     now - used > NOTED
 }
+
+/// At a shared station somebody is there until they rested so long: then it is nobody's again.
+pub const REST: Duration = Duration::minutes(5);
+/// Nobody stays longer at one.
+const STATION_ABSOLUTE: Duration = Duration::hours(12);
+/// It is noted so often that they are still there.
+const STATION_NOTED: Duration = Duration::seconds(20);
+
+/// The same at a shared station.
+pub fn ended_at_station(began: OffsetDateTime, used: OffsetDateTime, now: OffsetDateTime) -> bool {
+    ended(began, used, now) || now - used > REST || now - began > STATION_ABSOLUTE
+}
+
+/// The same at a shared station.
+pub fn renewed_at_station(used: OffsetDateTime, now: OffsetDateTime) -> bool {
+    now - used > STATION_NOTED
+}

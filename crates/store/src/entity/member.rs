@@ -17,6 +17,8 @@ pub struct Model {
     pub stamp: Uuid,
     pub made_at: TimeDateTimeWithTimeZone,
     pub left_at: Option<TimeDateTimeWithTimeZone>,
+    /// Hash of the PIN for stations.
+    pub pin: Option<String>,
 }
 
 // Whoever prints a row prints no secret.

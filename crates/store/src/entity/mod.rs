@@ -19,5 +19,6 @@ pub mod session;
 pub mod setup;
 pub mod shelf;
 pub mod shelf_entry;
+pub mod station;
 pub mod touch;
 pub mod workshop_entry;

@@ -13,6 +13,7 @@ mod m20261204_000010_series;
 mod m20261205_000011_books;
 mod m20261206_000012_people;
 mod m20261207_000013_links;
+mod m20261208_000014_stations;
 
 use sea_orm_migration::prelude::*;
 
@@ -36,6 +37,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261205_000011_books::Migration),
             Box::new(m20261206_000012_people::Migration),
             Box::new(m20261207_000013_links::Migration),
+            Box::new(m20261208_000014_stations::Migration),
         ]
     }
 }

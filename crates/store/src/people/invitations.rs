@@ -1,6 +1,6 @@
 //! Links that let somebody in once: a new member, the first keeper, a new passphrase.
 
-use super::{CHANGING, PeopleError, digest, present};
+use super::{CHANGING, PeopleError, able, digest, present};
 use crate::entity::{invitation, member};
 use crate::{Store, StoreError};
 use sea_orm::{
@@ -94,7 +94,7 @@ impl Store {
         let row = row
             .filter(|row| stands(row, now))
             .ok_or(MemberProblem::Invitation)?;
-        if row.made_by.is_none() && present().count(&transaction).await? > 0 {
+        if row.made_by.is_none() && able().count(&transaction).await? > 0 {
             return Err(MemberProblem::Invitation.into());
         }
         let id = match row.member_id {
@@ -124,6 +124,7 @@ impl Store {
                     stamp: Set(Uuid::new_v4()),
                     made_at: Set(now),
                     left_at: Set(None),
+                    pin: Set(None),
                 };
                 new.insert(&transaction).await?;
                 id

@@ -6,8 +6,14 @@ use suspect_core::knowledge::Knowledge;
 use suspect_core::people::{Deed, Needs};
 
 /// Pages that are read without signing in: the way in, and what helpers have a link to.
-pub const OPEN: [&str; 6] = [
+pub const OPEN: [&str; 12] = [
     "/sign-in",
+    "/station",
+    "/feeds/{secret}/mine.atom",
+    "/feeds/{secret}/floor.atom",
+    "/feeds/{secret}/waits.ics",
+    "/feeds/{secret}/due.ics",
+    "/feeds/{secret}/again.ics",
     "/sign-out",
     "/invited/{secret}",
     "/help/{token}",
@@ -24,7 +30,7 @@ const READ: [(&str, Deed); 4] = [
 ];
 
 /// What forms do, by address.
-const FORMS: [(&str, Deed); 95] = [
+const FORMS: [(&str, Deed); 100] = [
     ("/bench/temperature-trace", Deed::Read),
     ("/bench/tone", Deed::Read),
     ("/cases", Deed::Tell),
@@ -92,9 +98,13 @@ const FORMS: [(&str, Deed); 95] = [
     ("/machines/{id}/service", Deed::Machine),
     ("/me", Deed::Read),
     ("/me/nobody", Deed::Read),
+    ("/me/feeds", Deed::Read),
     ("/me/passphrase", Deed::Read),
+    ("/me/pin", Deed::Read),
     ("/me/sessions", Deed::Read),
     ("/people", Deed::Keep),
+    ("/people/stations", Deed::Keep),
+    ("/people/stations/{station}", Deed::Keep),
     ("/people/{member}", Deed::Keep),
     ("/pieces/{piece}", Deed::Work),
     ("/records/exchange", Deed::Keep),
@@ -105,6 +115,7 @@ const FORMS: [(&str, Deed); 95] = [
     ("/shift/say", Deed::Work),
     ("/sign-in", Deed::Read),
     ("/sign-out", Deed::Read),
+    ("/station", Deed::Read),
     ("/spools", Deed::Work),
     ("/spools/{spool}", Deed::Work),
     ("/stock", Deed::Work),

@@ -3,6 +3,7 @@
 use super::Present;
 use super::deeds::{deed, open};
 use super::sessions::{SIGNED, signed};
+use super::station::secret;
 use crate::page_error::PageError;
 use crate::state::AppState;
 use crate::{screen, urls};
@@ -10,16 +11,26 @@ use axum::extract::{MatchedPath, Request, State};
 use axum::http::Method;
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Redirect, Response};
-use suspect_core::people::{ended, renewed};
+use suspect_core::people::{ended, ended_at_station, renewed, renewed_at_station};
 use suspect_store::StoreError;
 use tower_sessions::Session;
+
+/// Addresses of feeds, as the routes have them.
+const FEEDS: &str = "/feeds/{secret}/";
 
 /// Lets a request pass to its page, or says why not.
 pub async fn guard(State(state): State<AppState>, request: Request, next: Next) -> Response {
     let session = request.extensions().get::<Session>().cloned();
-    let present = match present(&state, session).await {
+    let cookie = secret(request.headers());
+    let present = match present(&state, session, cookie).await {
         Ok(present) => present,
         Err(e) => return PageError::from(e).into_response(),
+    };
+    let feed = feed_secret(&request);
+    let present = match by_feed(&state, feed, &present).await {
+        Ok(Some(present)) => present,
+        Ok(None) => present,
+        Err(e) => return e.into_response(),
     };
     let refused = refusal(&state, &present, &request);
     screen::present(present);
@@ -29,24 +40,81 @@ pub async fn guard(State(state): State<AppState>, request: Request, next: Next) 
     }
 }
 
-/// Who is there.
-async fn present(state: &AppState, session: Option<Session>) -> Result<Present, StoreError> {
+/// The secret in the address of a feed.
+fn feed_secret(request: &Request) -> Option<String> {
+    let pattern = request.extensions().get::<MatchedPath>()?;
+    let path = request.uri().path();
+    let secret = pattern
+        .as_str()
+        .starts_with(FEEDS)
+        .then(|| path.split('/').nth(2));
+    secret.flatten().map(str::to_string)
+}
+
+/// Whoever has a secret address of a feed reads that feed, as its member, and nothing else.
+async fn by_feed(
+    state: &AppState,
+    secret: Option<String>,
+    present: &Present,
+) -> Result<Option<Present>, PageError> {
+    let Some(secret) = secret else {
+        return Ok(None);
+    };
+    let member = state.store.feed_of(&secret).await?;
     let members = state.store.members().await?;
-    if members.iter().all(|m| m.left) {
+    let stamp = members
+        .iter()
+        .find(|m| Some(m.id) == member)
+        .map(|m| m.stamp);
+    let reads = Present::of(members, member, stamp);
+    match reads.member {
+        Some(_) => Ok(Some(Present {
+            alone: present.alone,
+            ..reads
+        })),
+        None => Err(PageError::NoSuchLink),
+    }
+}
+
+/// Who is there.
+async fn present(
+    state: &AppState,
+    session: Option<Session>,
+    cookie: Option<String>,
+) -> Result<Present, StoreError> {
+    let members = state.store.members().await?;
+    if members.iter().all(|m| m.left || !m.able) {
         return Ok(Present {
             alone: !state.for_strangers,
             ..Present::of(members, None, None)
         });
     }
+    let station = match cookie {
+        Some(secret) => state.store.station(&secret).await?,
+        None => None,
+    };
+    let nobody = |members| Present {
+        station: station.clone(),
+        ..Present::of(members, None, None)
+    };
     let Some(session) = session else {
-        return Ok(Present::of(members, None, None));
+        return Ok(nobody(members));
     };
     let Some(mut signed) = signed(&session).await else {
-        return Ok(Present::of(members, None, None));
+        return Ok(nobody(members));
     };
     let now = state.now();
-    let present = Present::of(members, Some(signed.member), Some(signed.stamp));
-    if present.member.is_none() || ended(signed.began, signed.used, now) {
+    let present = Present {
+        station: station.clone(),
+        ..Present::of(members, Some(signed.member), Some(signed.stamp))
+    };
+    // A session of a station holds at that station alone, and while it is one.
+    let elsewhere = signed.station != station.as_ref().map(|s| s.id);
+    let over = match signed.station {
+        Some(_) => ended_at_station(signed.began, signed.used, now),
+        None => ended(signed.began, signed.used, now),
+    };
+    if present.member.is_none() || elsewhere || over {
         // What a stolen cookie leads to after its owner signed out: nothing.
         let _ = session.flush().await;
         return Ok(Present {
@@ -54,7 +122,11 @@ async fn present(state: &AppState, session: Option<Session>) -> Result<Present, 
             ..present
         });
     }
-    if renewed(signed.used, now) {
+    let again = match signed.station {
+        Some(_) => renewed_at_station(signed.used, now),
+        None => renewed(signed.used, now),
+    };
+    if again {
         signed.used = now;
         let _ = session.insert(SIGNED, &signed).await;
     }
@@ -93,7 +165,11 @@ fn stranger(present: &Present, request: &Request) -> Response {
     match *request.method() {
         Method::GET | Method::HEAD => {
             let here = request.uri().path_and_query().map_or("/", |p| p.as_str());
-            let to = urls::with(urls::SIGN_IN, &[("next", here.to_string())]);
+            let way_in = match present.station {
+                Some(_) => urls::STATION,
+                None => urls::SIGN_IN,
+            };
+            let to = urls::with(way_in, &[("next", here.to_string())]);
             Redirect::to(&to).into_response()
         }
         _ => PageError::SignedOut.into_response(),

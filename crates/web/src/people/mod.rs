@@ -6,11 +6,12 @@ pub mod guard;
 pub mod peer;
 pub mod secret;
 pub mod sessions;
+pub mod station;
 
 use std::collections::BTreeMap;
 use suspect_core::people::{Deed, FORMER, Role, author, author_of};
 use suspect_store::Uuid;
-use suspect_store::people::Member;
+use suspect_store::people::{Member, Station};
 
 /// Who is there.
 #[derive(Debug, Clone, Default)]
@@ -23,6 +24,8 @@ pub struct Present {
     pub roles: Vec<(String, Role)>,
     /// One person on this computer, without members: everything is theirs.
     pub alone: bool,
+    /// The shared station this is.
+    pub station: Option<Station>,
 }
 
 impl Present {
@@ -35,12 +38,14 @@ impl Present {
             roles: present.map(|m| (m.name.clone(), m.role)).collect(),
             names: members.into_iter().map(|m| (m.id, m.name)).collect(),
             alone: false,
+            station: None,
         }
     }
 
-    /// Whether they may.
+    /// Whether they may. What only a keeper may takes their passphrase: no PIN does.
     pub fn may(&self, deed: Deed) -> bool {
-        self.alone || self.member.as_ref().is_some_and(|m| m.role.may(deed))
+        let here = self.station.is_none() || deed != Deed::Keep;
+        self.alone || here && self.member.as_ref().is_some_and(|m| m.role.may(deed))
     }
 
     /// How entries name whoever signed in.

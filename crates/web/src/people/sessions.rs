@@ -28,6 +28,9 @@ pub struct Signed {
     pub browser: String,
     /// Where from.
     pub address: String,
+    /// The shared station, where it is one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub station: Option<Uuid>,
 }
 
 /// Who signed in, as a session says.

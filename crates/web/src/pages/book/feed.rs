@@ -40,6 +40,7 @@ pub async fn feed(State(state): State<AppState>, headers: HeaderMap) -> Answer {
                 id: format!("{}-{}", machine.id, due.task.id),
                 made: kept.unwrap_or(floor.now),
                 day: on.date(),
+                at: None,
                 words: format!("{}: {}", machine.name, due.task.name),
                 more: format!("{} {}", journal::due_reason(&due.reason), due.task.text),
                 href: format!("{origin}{}#m-{}", urls::ROUND, machine.id),

@@ -5,13 +5,15 @@ use axum::response::{IntoResponse, Response};
 use time::macros::format_description;
 use time::{Date, OffsetDateTime};
 
-/// Something to be thought of on a day.
+/// Something to be thought of on a day, or at a moment of it.
 pub struct CalendarDay {
     /// What it is about: the same on every fetch.
     pub id: String,
     /// When that was last written.
     pub made: OffsetDateTime,
     pub day: Date,
+    /// The moment, where it has one.
+    pub at: Option<OffsetDateTime>,
     pub words: String,
     pub more: String,
     /// Where it is seen to.
@@ -33,15 +35,28 @@ pub fn calendar(name: &str, days: impl IntoIterator<Item = CalendarDay>) -> Resp
     (kind, text).into_response()
 }
 
+/// How a moment is written.
+fn stamp() -> &'static [time::format_description::BorrowedFormatItem<'static>] {
+    format_description!("[year][month][day]T[hour][minute][second]Z")
+}
+
 fn event(of: CalendarDay) -> Vec<String> {
     let plain = format_description!("[year][month][day]");
     let day = of.day.format(plain).unwrap_or_default();
-    let stamp = format_description!("[year][month][day]T[hour][minute][second]Z");
+    let moment = |at: OffsetDateTime| {
+        at.to_offset(time::UtcOffset::UTC)
+            .format(stamp())
+            .unwrap_or_default()
+    };
+    let begins = match of.at {
+        Some(at) => format!("DTSTART:{}", moment(at)),
+        None => format!("DTSTART;VALUE=DATE:{day}"),
+    };
     vec![
         "BEGIN:VEVENT".into(),
         format!("UID:{}-{day}@usual-suspect", of.id),
-        format!("DTSTAMP:{}", of.made.format(stamp).unwrap_or_default()),
-        format!("DTSTART;VALUE=DATE:{day}"),
+        format!("DTSTAMP:{}", moment(of.made)),
+        begins,
         format!("SUMMARY:{}", escaped(&of.words)),
         format!("DESCRIPTION:{}", escaped(&of.more)),
         format!("URL:{}", of.href),

@@ -1,5 +1,6 @@
 //! The page a link leads to that lets somebody in once.
 
+use super::noted::note_by;
 use super::sign_in::signed_in;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
@@ -12,7 +13,7 @@ use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::HeaderMap;
 use axum::response::{Html, IntoResponse, Redirect};
-use suspect_core::people::{MemberProblem, Strength, strength};
+use suspect_core::people::{Changed, MemberProblem, Strength, strength};
 use suspect_store::people::{Invited, PeopleError};
 use tower_sessions::Session;
 
@@ -92,7 +93,12 @@ pub async fn take(
         .await;
     match taken.map_err(refused) {
         Ok(member) => {
-            signed_in(&state, &session, (member, peer.text()), &headers).await?;
+            let what = match invited.member {
+                Some(_) => Changed::Passphrase,
+                None => Changed::Joined,
+            };
+            note_by(&state, Some(member), what, (Some(member), "")).await?;
+            signed_in(&state, &session, (member, peer.text(), None), &headers).await?;
             Ok(Redirect::to(urls::FLOOR).into_response())
         }
         Err(Err(e)) => Err(e),

@@ -1,6 +1,7 @@
 //! Who is a member, what each may do; invitations.
 
 use super::invited::refused;
+use super::noted::{self, Noted, note, you};
 use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::parts::link::Choice;
@@ -8,14 +9,14 @@ use crate::pages::parts::tag::{code, origin};
 use crate::pages::{Answer, Page};
 use crate::people::secret::fresh;
 use crate::state::AppState;
-use crate::{screen, show, urls};
+use crate::{show, urls};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::HeaderMap;
 use axum::response::{Html, IntoResponse, Redirect};
-use suspect_core::people::{Deed, Role};
+use suspect_core::people::{Changed, Deed, Role};
 use suspect_store::Uuid;
-use suspect_store::people::{Member, PeopleError};
+use suspect_store::people::{Member, PeopleError, Station};
 
 struct Line {
     name: String,
@@ -33,6 +34,9 @@ struct MembersPage {
     roles: Vec<(&'static str, &'static str, String)>,
     /// What the next one is invited as, unless somebody says otherwise.
     asked: &'static str,
+    stations: Vec<(Uuid, String, String)>,
+    /// What was changed lately.
+    noted: Vec<Noted>,
     /// A link that was made just now, with its code.
     link: Option<(String, String)>,
 }
@@ -74,6 +78,8 @@ async fn page(state: &AppState, link: Option<String>) -> Result<String, PageErro
             _ => Role::Member.id(),
         },
         roles: roles(),
+        stations: stations(state).await?,
+        noted: noted::told(state).await?,
         link: link.map(|link| {
             let code = code(&link).unwrap_or_default();
             (link, code)
@@ -82,9 +88,11 @@ async fn page(state: &AppState, link: Option<String>) -> Result<String, PageErro
     Ok(page.render()?)
 }
 
-/// Who signed in.
-fn you() -> Option<Uuid> {
-    screen::with_present(|p| p.member.as_ref().map(|m| m.id)).flatten()
+/// Stations in use: number, name, since when.
+async fn stations(state: &AppState) -> Result<Vec<(Uuid, String, String)>, PageError> {
+    let all = state.store.stations().await?;
+    let line = |s: Station| (s.id, s.name, show::date(s.made_at));
+    Ok(all.into_iter().map(line).collect())
 }
 
 /// `GET /people`
@@ -109,6 +117,12 @@ async fn linked(
         .store
         .invite(&secret, (role, member), you(), state.now());
     made.await.map_err(told)?;
+    let what = if member.is_some() {
+        Changed::Link
+    } else {
+        Changed::Invited
+    };
+    note(state, what, member, role.id()).await?;
     let link = format!("{}/invited/{secret}", origin(headers));
     Ok(Html(page(state, Some(link)).await?).into_response())
 }
@@ -137,13 +151,15 @@ pub async fn change(
             let role = Role::Visitor;
             return linked(&state, &headers, (role, Some(id))).await;
         }
-        "out" => store.sign_out_everywhere(id).await,
-        "leave" => store.leave(id, state.now()).await,
+        "out" => (store.sign_out_everywhere(id).await, Changed::SignedOut, ""),
+        "leave" => (store.leave(id, state.now()).await, Changed::Left, ""),
         _ => match Role::from_id(fields.get("role")) {
-            Some(role) => store.set_role(id, role).await,
+            Some(role) => (store.set_role(id, role).await, Changed::Role, role.id()),
             None => return Err(PageError::NotFound("role")),
         },
     };
+    let (done, what, detail) = done;
     done.map_err(told)?;
+    note(&state, what, Some(id), detail).await?;
     Ok(Redirect::to(urls::PEOPLE).into_response())
 }

@@ -11,7 +11,7 @@ use crate::{screen, show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::response::{Html, IntoResponse, Redirect};
-use suspect_core::people::{Deed, Strength, strength};
+use suspect_core::people::{Deed, Role, Strength, strength};
 use suspect_store::Uuid;
 use tower_sessions::Session;
 
@@ -29,10 +29,24 @@ struct OwnPage {
     role: &'static str,
     may: String,
     sessions: Vec<SessionLine>,
+    pin: bool,
+    /// Since when feeds have addresses.
+    feeds: Option<String>,
+    /// Addresses made just now.
+    made: Option<Vec<(String, &'static str)>>,
     errors: Errors,
 }
 
-fn member() -> Result<(Uuid, String, suspect_core::people::Role), PageError> {
+/// Who signed in with their passphrase; at a shared station nobody gets so far.
+pub(super) fn member() -> Result<(Uuid, String, Role), PageError> {
+    if screen::with_present(|p| p.station.is_some()).unwrap_or(false) {
+        return Err(PageError::Refused {
+            message: "This is a shared station: your own page opens where you sign in with your \
+                      passphrase."
+                .into(),
+            back: urls::FLOOR.into(),
+        });
+    }
     let of = |p: &crate::people::Present| p.member.as_ref().map(|m| (m.id, m.name.clone(), m.role));
     screen::with_present(of)
         .flatten()
@@ -41,7 +55,12 @@ fn member() -> Result<(Uuid, String, suspect_core::people::Role), PageError> {
         ))
 }
 
-async fn page(state: &AppState, errors: Errors) -> Result<String, PageError> {
+/// One's own page, with addresses that were made just now.
+pub(super) async fn page(
+    state: &AppState,
+    made: Option<Vec<(String, &'static str)>>,
+    errors: Errors,
+) -> Result<String, PageError> {
     let (id, name, role) = member()?;
     let rows = state.store.sessions_of(id, state.now()).await?;
     let line = |row: suspect_store::people::SessionRow| {
@@ -61,6 +80,9 @@ async fn page(state: &AppState, errors: Errors) -> Result<String, PageError> {
         role: role.words(),
         may: deeds.join("; "),
         sessions: rows.into_iter().filter_map(line).collect(),
+        pin: screen::with_present(|p| p.member.as_ref().is_some_and(|m| m.pin)).unwrap_or(false),
+        feeds: state.store.feed_since(id).await?.map(show::date),
+        made,
         errors,
     };
     Ok(page.render()?)
@@ -68,7 +90,7 @@ async fn page(state: &AppState, errors: Errors) -> Result<String, PageError> {
 
 /// `GET /me`
 pub async fn show(State(state): State<AppState>) -> Page {
-    Ok(Html(page(&state, Errors::new()).await?))
+    Ok(Html(page(&state, None, Errors::new()).await?))
 }
 
 /// `POST /me/sessions`: all of one's sessions end, this one too.
@@ -94,7 +116,7 @@ pub async fn passphrase(State(state): State<AppState>, session: Session, fields:
         errors.insert("new_one".into(), show::sentence(why));
     }
     if !errors.is_empty() {
-        return Ok(again(page(&state, errors).await?));
+        return Ok(again(page(&state, None, errors).await?));
     }
     let hash = hash(&turn, sent("new_one")).await?;
     let kept = state.store.set_secret(id, hash).await;

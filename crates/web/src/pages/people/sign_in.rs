@@ -7,7 +7,7 @@ use crate::people::peer::Peer;
 use crate::people::secret::{is_right, turn};
 use crate::people::sessions::{SIGNED, Signed};
 use crate::state::AppState;
-use crate::{show, urls};
+use crate::{screen, show, urls};
 use askama::Template;
 use axum::extract::State;
 use axum::http::{HeaderMap, header};
@@ -75,7 +75,8 @@ pub async fn sign_in(
     match member.filter(|_| right) {
         None => Ok(again(page(&name, next, Some(WRONG.into()))?)),
         Some(member) => {
-            signed_in(&state, &session, (member, address), &headers).await?;
+            state.store.free_pin(member).await?;
+            signed_in(&state, &session, (member, address, None), &headers).await?;
             Ok(Redirect::to(&urls::ours(next)).into_response())
         }
     }
@@ -85,7 +86,7 @@ pub async fn sign_in(
 pub(super) async fn signed_in(
     state: &AppState,
     session: &Session,
-    (member, address): (Uuid, String),
+    (member, address, station): (Uuid, String, Option<Uuid>),
     headers: &HeaderMap,
 ) -> Result<(), PageError> {
     let known = state.store.present_member(member).await?;
@@ -100,6 +101,7 @@ pub(super) async fn signed_in(
         used: now,
         browser: browser.chars().take(LONGEST_BROWSER).collect(),
         address,
+        station,
     };
     session.cycle_id().await.map_err(broken)?;
     session.insert(SIGNED, &signed).await.map_err(broken)?;
@@ -114,5 +116,11 @@ pub(super) fn broken(e: tower_sessions::session::Error) -> PageError {
 /// `POST /sign-out`
 pub async fn sign_out(session: Session) -> Answer {
     session.flush().await.map_err(broken)?;
-    Ok(Redirect::to(urls::SIGN_IN).into_response())
+    let station = screen::with_present(|p| p.station.is_some()).unwrap_or(false);
+    let to = if station {
+        urls::STATION
+    } else {
+        urls::SIGN_IN
+    };
+    Ok(Redirect::to(to).into_response())
 }

@@ -81,6 +81,7 @@ fn event(
         id: row.id.to_string(),
         made: row.updated_at,
         day: at.date(),
+        at: None,
         words: format!("Did it hold? {} {} on {machine}", ask.label, ask.title),
         more: format!("What did it: {}", ask.fix),
         href: format!("{origin}{}", ask.href),

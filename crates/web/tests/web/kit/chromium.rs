@@ -115,6 +115,7 @@ pub async fn served(w: &Workshop) -> String {
     let state = w.state.clone();
     tokio::spawn(suspect_web::serve(
         listener,
+        suspect_web::Wire::default(),
         state,
         suspect_web::Hosts::default(),
         std::future::pending(),
