@@ -8,7 +8,7 @@ use std::io::{BufReader, BufWriter, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 use suspect_core::knowledge::Knowledge;
-use suspect_exchange::{Report, RestoreError, Way};
+use suspect_exchange::{Names, Report, RestoreError, Way};
 use time::OffsetDateTime;
 
 #[derive(Args)]
@@ -17,6 +17,9 @@ pub struct Backup {
     database: Database,
     /// The archive to write; it must not be there yet.
     file: PathBuf,
+    /// Members go with it, by name, without passphrases; without this no name leaves.
+    #[arg(long)]
+    names: bool,
 }
 
 #[derive(Args)]
@@ -43,6 +46,9 @@ pub enum Records {
         database: Database,
         #[arg(long, value_enum, default_value = "log")]
         format: Format,
+        /// Names that people typed go with the log; without this each is "somebody".
+        #[arg(long)]
+        names: bool,
         /// The file to write, `-` for standard output.
         #[arg(default_value = "-")]
         file: PathBuf,
@@ -75,7 +81,8 @@ pub async fn backup(options: &Backup) -> Result<ExitCode> {
     let out = File::create(&growing)
         .with_context(|| format!("{} cannot be written", growing.display()))?;
     let (knowledge, now) = (Knowledge::shipped(), OffsetDateTime::now_utc());
-    let done = suspect_exchange::backup(&store, &knowledge, BufWriter::new(out), now).await;
+    let done =
+        suspect_exchange::backup(&store, &knowledge, BufWriter::new(out), now, options.names).await;
     let done = match done {
         Ok(done) => done,
         Err(e) => {
@@ -124,8 +131,9 @@ pub async fn records(command: &Records) -> Result<ExitCode> {
         Records::Export {
             database,
             format,
+            names,
             file,
-        } => export(database, *format, file).await,
+        } => export(database, (*format, *names), file).await,
         Records::Import {
             database,
             file,
@@ -141,7 +149,15 @@ pub async fn records(command: &Records) -> Result<ExitCode> {
     }
 }
 
-async fn export(database: &Database, format: Format, file: &Path) -> Result<ExitCode> {
+async fn export(
+    database: &Database,
+    (format, names): (Format, bool),
+    file: &Path,
+) -> Result<ExitCode> {
+    let kept = match names {
+        true => Names::Kept,
+        false => Names::LeftOut,
+    };
     let (store, held) = open(database).await?;
     held.release().await;
     let mut out: Box<dyn Write + Send> = match file.as_os_str() == "-" {
@@ -155,7 +171,7 @@ async fn export(database: &Database, format: Format, file: &Path) -> Result<Exit
     let from = store.snapshot().await?;
     match format {
         Format::Log => {
-            suspect_exchange::write_log(&from, &mut out, OffsetDateTime::now_utc()).await?
+            suspect_exchange::write_log(&from, &mut out, OffsetDateTime::now_utc(), kept).await?
         }
         Format::Table => {
             suspect_exchange::write_table(&from, &Knowledge::shipped(), &mut out).await?

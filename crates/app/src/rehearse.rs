@@ -5,8 +5,10 @@ use clap::Args;
 use std::num::NonZeroUsize;
 use std::path::PathBuf;
 use std::process::ExitCode;
+use suspect_core::knowledge::Knowledge;
+use suspect_core::people::Role;
 use suspect_core::planning::Workshop;
-use suspect_rehearsal::{self as rehearsal, Report};
+use suspect_rehearsal::{self as rehearsal, Report, ShiftOptions, ShiftReport};
 
 /// Most cases and networks drawn at a time: an hour and more of two processors.
 const MOST_CASES: usize = 200_000;
@@ -30,6 +32,22 @@ pub struct Options {
     /// How many of the best steps are thought through two levels deep.
     #[arg(long, default_value_t = Workshop::default().second_level)]
     second_level: usize,
+    /// Rehearse evenings instead: the plan of the shift against first come, first served.
+    #[arg(long)]
+    shift: bool,
+    /// Evenings to draw.
+    #[arg(long, default_value_t = 100, requires = "shift")]
+    evenings: usize,
+    /// Open cases of an evening.
+    #[arg(long, default_value_t = 8, requires = "shift")]
+    open: usize,
+    /// Technicians, and volunteers, who are there.
+    #[arg(long, num_args = 2, default_values_t = [1, 1], requires = "shift",
+          value_names = ["TECHNICIANS", "VOLUNTEERS"])]
+    people: Vec<usize>,
+    /// Minutes there are.
+    #[arg(long, default_value_t = 180.0, requires = "shift")]
+    minutes: f64,
     /// Print the figures as JSON.
     #[arg(long)]
     json: bool,
@@ -64,6 +82,9 @@ pub fn run(options: &Options) -> Result<ExitCode> {
         second_level: options.second_level,
         ..Workshop::default()
     };
+    if options.shift {
+        return evenings(options, &knowledge, &workshop);
+    }
     let asked = rehearsal::Options {
         cases: options.cases,
         seed: options.seed,
@@ -78,6 +99,66 @@ pub fn run(options: &Options) -> Result<ExitCode> {
         told(&report, options)
     })?;
     Ok(ExitCode::SUCCESS)
+}
+
+/// Most evenings, cases of one, people.
+const MOST_EVENINGS: usize = 10_000;
+const MOST_OPEN: usize = 200;
+const MOST_PEOPLE: usize = 40;
+
+fn evenings(options: &Options, knowledge: &Knowledge, workshop: &Workshop) -> Result<ExitCode> {
+    let counts = [
+        ("--evenings", options.evenings, MOST_EVENINGS),
+        ("--open", options.open, MOST_OPEN),
+        ("--people", options.people.iter().sum(), MOST_PEOPLE),
+    ];
+    for (name, given, most) in counts {
+        if !(1..=most).contains(&given) {
+            bail!("{name} must lie between 1 and {most}, but {given} was given");
+        }
+    }
+    if !(1.0..=1_440.0).contains(&options.minutes) {
+        bail!(
+            "--minutes must lie between 1 and 1440, but {} was given",
+            options.minutes
+        );
+    }
+    let roles = [Role::Technician, Role::Volunteer];
+    let people = roles.iter().zip(&options.people);
+    let asked = ShiftOptions {
+        evenings: options.evenings,
+        open: options.open,
+        people: people.flat_map(|(role, many)| vec![*role; *many]).collect(),
+        minutes: options.minutes,
+        seed: options.seed,
+        threads: std::thread::available_parallelism().unwrap_or(NonZeroUsize::MIN),
+    };
+    let report = rehearsal::shift(knowledge, workshop, &asked);
+    crate::print_out(&if options.json {
+        serde_json::to_string_pretty(&report)? + "\n"
+    } else {
+        evenings_told(&report, options)
+    })?;
+    Ok(ExitCode::SUCCESS)
+}
+
+fn evenings_told(report: &ShiftReport, options: &Options) -> String {
+    let mut lines = vec![format!(
+        "{} evenings of {} min, {} open cases each, seed {}",
+        report.evenings, options.minutes, options.open, options.seed
+    )];
+    for way in &report.ways {
+        lines.push(format!(
+            "{:12} {:6.2} machine hours back, {:5.2} machines",
+            way.name, way.hours_back, way.machines_back
+        ));
+    }
+    let [low, high] = report.gain_interval;
+    lines.push(format!(
+        "planning gains {:.2} machine hours an evening ({low:.2} to {high:.2})",
+        report.gain
+    ));
+    lines.join("\n") + "\n"
 }
 
 fn told(report: &Report, options: &Options) -> String {

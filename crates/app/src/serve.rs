@@ -49,6 +49,9 @@ pub struct Options {
     /// Load the demo when the database is empty, and stand in for its machines' devices.
     #[arg(long)]
     demo: bool,
+    /// Let the demo's members sign in: their passphrases are printed, on this computer alone.
+    #[arg(long, requires = "demo")]
+    people: bool,
     /// Start no stand-ins for the demo's devices.
     #[arg(long, env = "NO_STAND_INS", value_parser = FalseyValueParser::new())]
     no_stand_ins: bool,
@@ -164,6 +167,9 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
         .with_https(wire.is_secure() || options.behind_https)
         .with_devices(devices);
     state.workshop().await?;
+    if options.people {
+        introduce(&store, &state.knowledge, for_strangers).await?;
+    }
     let hosts = Hosts::new(&options.host, options.allowed_hosts.iter().cloned());
     // Before anybody can know that it answers, it can be asked to stop.
     let stop = asked_to_stop()?;
@@ -182,6 +188,23 @@ pub async fn run(options: &Options) -> Result<ExitCode> {
     suspect_web::serve(listener, wire, state, hosts, stop).await?;
     store.close().await;
     Ok(ExitCode::SUCCESS)
+}
+
+/// Lets the demo's members in, and prints what lets them.
+async fn introduce(store: &Store, knowledge: &Knowledge, for_strangers: bool) -> Result<()> {
+    if for_strangers {
+        anyhow::bail!("--people prints passphrases: that is for this computer alone");
+    }
+    let now = time::OffsetDateTime::now_utc();
+    println!("Members of the demo, with passphrase and PIN for stations:");
+    for member in crate::demo::people::introduce(store, knowledge, now).await? {
+        let (role, pin) = (member.role.words(), member.pin);
+        println!(
+            "  {:8} {role:11} {}   PIN {pin}",
+            member.name, member.passphrase
+        );
+    }
+    Ok(())
 }
 
 /// Certificate and proxies, as they are set.

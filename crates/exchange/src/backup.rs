@@ -2,8 +2,8 @@
 //! memory. Pictures and print files are files of it; the manifest, last, has the sum of each.
 
 use crate::sums::Summed;
-use crate::writing::{write_log, write_table};
-use crate::{ExchangeError, series, shelf};
+use crate::writing::{Names, write_log, write_table};
+use crate::{ExchangeError, people, series, shelf};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::io::{Seek, Write};
@@ -149,7 +149,8 @@ impl<W: Write + Seek + Send> Archive<W> {
     }
 }
 
-/// Writes everything that is kept into an archive.
+/// Writes everything that is kept into an archive. With `names` the members go with it, by name;
+/// without them what they recorded holds their numbers alone.
 ///
 /// # Errors
 /// When the records do not answer or the archive cannot be written.
@@ -158,6 +159,7 @@ pub async fn backup(
     knowledge: &Knowledge,
     out: impl Write + Seek + Send,
     now: OffsetDateTime,
+    names: bool,
 ) -> Result<Backed, ExchangeError> {
     let from = store.snapshot().await?;
     let mut archive = Archive {
@@ -166,7 +168,7 @@ pub async fn backup(
     };
     archive.begin(LOG, true)?;
     let mut log = Summed::new(&mut archive.zip);
-    let cases = write_log(&from, &mut log, now).await?;
+    let cases = write_log(&from, &mut log, now, Names::Kept).await?;
     let (sum, _) = log.end();
     archive.sums.insert(LOG.into(), sum);
     // For whoever looks in: restoring needs it not.
@@ -182,6 +184,9 @@ pub async fn backup(
     archive.whole(LINKS, links?.concat().as_bytes(), true)?;
     series::write(&from, &mut archive).await?;
     shelf::write(&from, &mut archive).await?;
+    if names {
+        people::write(&from, &mut archive).await?;
+    }
     let manifest = Manifest {
         format: BACKUP_FORMAT.into(),
         written: now,

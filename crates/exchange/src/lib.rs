@@ -2,6 +2,7 @@
 //! a table, a backup with everything. See `docs/FORMATS.md`.
 
 mod backup;
+mod people;
 mod reading;
 mod restore;
 mod series;
@@ -13,7 +14,7 @@ mod writing;
 pub use backup::{BACKUP_FORMAT, Backed, Manifest, backup};
 pub use restore::{RestoreError, restore};
 pub use taking::{Problem, Report, Way, look, take};
-pub use writing::{write_log, write_table};
+pub use writing::{Names, write_log, write_table};
 
 use suspect_store::StoreError;
 

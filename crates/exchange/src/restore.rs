@@ -7,7 +7,7 @@ use crate::backup::{
 };
 use crate::reading::machine_of;
 use crate::sums::Summed;
-use crate::{series, shelf};
+use crate::{people, series, shelf};
 use std::io::{BufRead, BufReader, Read, Seek};
 use suspect_core::exchange::{CaseLine, Line, read};
 use suspect_core::knowledge::Knowledge;
@@ -105,6 +105,7 @@ pub async fn restore(
     }
     series::read(&mut archive, &into).await?;
     shelf::read(&mut archive, &into).await?;
+    people::read(&mut archive, &into).await?;
     into.finish().await?;
     Ok(archive.manifest)
 }

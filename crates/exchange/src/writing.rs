@@ -1,6 +1,7 @@
 //! Writing the log and the table.
 
 use crate::ExchangeError;
+use serde_json::Value;
 use std::collections::BTreeMap;
 use std::io::Write;
 use suspect_core::case::replay;
@@ -9,6 +10,7 @@ use suspect_core::exchange::{
 };
 use suspect_core::knowledge::Knowledge;
 use suspect_core::machine::MachineEntry;
+use suspect_core::people::author_of;
 use suspect_store::exchange::{Snapshot, StoredCase};
 use suspect_store::machines::Machine;
 use suspect_store::think;
@@ -18,8 +20,45 @@ use uuid::Uuid;
 /// Cases held in memory at once.
 const BATCH: u64 = 100;
 
-fn line(out: &mut (impl Write + Send), line: &Line) -> Result<(), ExchangeError> {
-    serde_json::to_writer(&mut *out, line)?;
+/// Whether names that people typed leave with what is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Names {
+    /// As they stand.
+    Kept,
+    /// Each is "somebody". Numbers of members stay: no name stands beside them.
+    LeftOut,
+}
+
+/// What a name reads that does not leave.
+const SOMEBODY: &str = "somebody";
+
+/// Takes names out of what is said of who did something.
+fn nameless(value: &mut Value) {
+    match value {
+        Value::Object(fields) => {
+            for (key, value) in fields {
+                match value {
+                    Value::String(name) if key == "by" && author_of(name).is_none() => {
+                        *name = SOMEBODY.into();
+                    }
+                    other => nameless(other),
+                }
+            }
+        }
+        Value::Array(all) => all.iter_mut().for_each(nameless),
+        _ => {}
+    }
+}
+
+fn line(out: &mut (impl Write + Send), line: &Line, names: Names) -> Result<(), ExchangeError> {
+    match names {
+        Names::Kept => serde_json::to_writer(&mut *out, line)?,
+        Names::LeftOut => {
+            let mut value = serde_json::to_value(line)?;
+            nameless(&mut value);
+            serde_json::to_writer(&mut *out, &value)?;
+        }
+    }
     out.write_all(b"\n")?;
     Ok(())
 }
@@ -46,18 +85,19 @@ pub async fn write_log(
     from: &Snapshot,
     out: &mut (impl Write + Send),
     now: OffsetDateTime,
+    names: Names,
 ) -> Result<u64, ExchangeError> {
     let head = HeadLine {
         format: LOG_FORMAT.into(),
         written: now,
         program: env!("CARGO_PKG_VERSION").into(),
     };
-    line(out, &Line::Head(head))?;
+    line(out, &Line::Head(head), names)?;
     for (known, log) in from.machines().await? {
-        line(out, &machine(known, log))?;
+        line(out, &machine(known, log), names)?;
     }
     for settings in from.workshop().await? {
-        line(out, &Line::Workshop(settings))?;
+        line(out, &Line::Workshop(settings), names)?;
     }
     let (mut after, mut many) = (i64::MIN, 0);
     loop {
@@ -74,7 +114,7 @@ pub async fn write_log(
                 machine: case.machine.to_string(),
                 log: case.log,
             };
-            line(out, &Line::Case(case))?;
+            line(out, &Line::Case(case), names)?;
         }
     }
 }

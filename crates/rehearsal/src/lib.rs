@@ -3,17 +3,19 @@
 //! small networks the exact optimum is the measure.
 //!
 //! `world` draws cases, `player` follows a strategy through one, `optimum` solves small networks,
-//! `floor` plays years of a workshop that learns, `trials` finds the guilty one of a list.
+//! `shift` plans evenings, `floor` plays years of a workshop that learns, `trials` finds the guilty one of a list.
 #![warn(missing_docs)]
 
 pub mod floor;
 mod optimum;
 mod player;
+mod shift;
 pub mod trials;
 mod world;
 
 pub use optimum::{SmallNetworks, small_networks};
 pub use player::STRATEGIES;
+pub use shift::{ShiftOptions, ShiftReport, ShiftWay, shift};
 
 use player::{Player, Score};
 use rand_pcg::Pcg64;

@@ -3,8 +3,9 @@
 use super::world::{Drawn, World};
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
 use suspect_core::knowledge::{CauseId, CheckId, FixId, Knowledge, TryResult};
+use suspect_core::people::{Needs, Role};
 use suspect_core::planning::{
-    Action, Cost, MAX_FIXES, Out, Present, Workshop, check_cost, checklist, fix_cost, outline,
+    Action, Cost, MAX_FIXES, Out, Plan, Present, Workshop, check_cost, checklist, fix_cost, outline,
 };
 use suspect_core::ranking::{Seen, posterior};
 
@@ -56,6 +57,19 @@ pub struct Score {
     pub steps: usize,
     pub wrong_fixes: usize,
     pub resolved: bool,
+}
+
+/// A stretch of a case as it went: hands, then a wait.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Stretch {
+    /// Minutes of hands.
+    pub hands: f64,
+    /// Minutes of waiting.
+    pub wait: f64,
+    /// Minutes that were expected to the end, before it.
+    pub expected: f64,
+    /// Somebody without a technician's rights may do it.
+    pub easy: bool,
 }
 
 pub struct Player<'a> {
@@ -127,7 +141,68 @@ impl<'a> Player<'a> {
         self.score
     }
 
+    /// Follows the advice to the end, and tells each stretch of the way; whether it was cured.
+    pub fn trail(mut self) -> (Vec<Stretch>, bool) {
+        let mut trail = Vec::new();
+        while self.score.steps < MOST_STEPS {
+            let plan = self.plan(self.workshop);
+            let expected = plan.expected_minutes;
+            let Some(step) = plan.steps.first() else {
+                break;
+            };
+            match step.action {
+                Action::Check(check) => {
+                    let known = self.knowledge.check(check);
+                    let clock = check_cost(known, self.present, self.workshop).clock;
+                    let wait = known.work.waiting;
+                    trail.push(Stretch {
+                        hands: (clock - wait).max(0.0),
+                        wait,
+                        expected,
+                        easy: Needs::check(self.knowledge, check).met_by(Role::Volunteer),
+                    });
+                    self.check(check);
+                }
+                Action::Fix(fix) => {
+                    trail.extend(self.stretches(fix, expected));
+                    self.fix(fix);
+                }
+                Action::GiveUp | Action::ClearStop(_) => break,
+            }
+            if self.acting.is_empty() {
+                return (trail, true);
+            }
+        }
+        (trail, false)
+    }
+
+    /// A fix, and the print that proves it.
+    fn stretches(&self, fix: FixId, expected: f64) -> [Stretch; 2] {
+        let known = self.knowledge.fix(fix);
+        let clock = fix_cost(known, self.present, self.workshop).clock;
+        let (hands, waits, _) = known.proof();
+        let wait = known.work.waiting;
+        let own = Stretch {
+            hands: (clock - hands - waits - wait).max(0.0),
+            wait,
+            expected,
+            easy: Needs::fix(self.knowledge, fix).met_by(Role::Volunteer),
+        };
+        let proof = Stretch {
+            hands,
+            wait: waits,
+            expected: (expected - own.hands - own.wait).max(0.0),
+            easy: true,
+        };
+        [own, proof]
+    }
+
     fn advised(&self, workshop: &Workshop) -> Action {
+        let plan = self.plan(workshop);
+        plan.steps.first().map_or(Action::GiveUp, |s| s.action)
+    }
+
+    fn plan(&self, workshop: &Workshop) -> Plan {
         let ranked = posterior(
             self.knowledge,
             &Evidence::of(self.knowledge, &self.facts),
@@ -142,9 +217,6 @@ impl<'a> Player<'a> {
             self.present,
             &[],
         )
-        .steps
-        .first()
-        .map_or(Action::GiveUp, |s| s.action)
     }
 
     /// The first open fix of the likeliest suspect that has one.

@@ -1,11 +1,13 @@
 //! Everything that is kept, out in one piece and in again: a view of one moment for whoever writes
 //! it down, one transaction for whoever takes it in.
 
+mod people;
 mod series;
 mod shelf;
 mod snapshot;
 mod taking_in;
 
+pub use people::StoredMember;
 pub use series::StoredSeries;
 pub use shelf::StoredThing;
 pub use snapshot::{Snapshot, StoredFile, StoredLink, StoredPicture};

@@ -4,8 +4,8 @@ use crate::entity::case_summary;
 use crate::{Store, StoreError};
 use sea_orm::sea_query::Expr;
 use sea_orm::{
-    ColumnTrait, Condition, DbBackend, EntityTrait, PaginatorTrait, QueryFilter, QueryOrder,
-    QuerySelect, Statement,
+    ColumnTrait, Condition, ConnectionTrait, DbBackend, EntityTrait, PaginatorTrait, QueryFilter,
+    QueryOrder, QuerySelect, Statement,
 };
 use std::str::FromStr;
 use suspect_core::case::{Outcome, Standing, Timer};
@@ -216,6 +216,22 @@ impl Store {
             .all(&self.db)
             .await?;
         all(rows)
+    }
+
+    /// What wants to be seen: open cases with a stop, and waits that are over.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn attention(&self, now: OffsetDateTime) -> Result<(i64, i64), StoreError> {
+        const SEEN: &str = "SELECT count(*) FILTER (WHERE stops <> ''),
+            count(*) FILTER (WHERE wait_until <= $1) FROM case_summary WHERE status <> 'resolved'";
+        let _turn = self.gate.reader().await?;
+        let values: [sea_orm::Value; 1] = [now.into()];
+        let seen = Statement::from_sql_and_values(DbBackend::Postgres, SEEN, values);
+        let Some(row) = self.db.query_one_raw(seen).await? else {
+            return Ok((0, 0));
+        };
+        Ok((row.try_get_by_index(0)?, row.try_get_by_index(1)?))
     }
 
     /// All open cases, the longest open first.

@@ -40,7 +40,7 @@ mod wire;
 mod words;
 
 pub use hosts::Hosts;
-pub use people::secret::fresh as fresh_secret;
+pub use people::secret::{fresh as fresh_secret, hashed_now as hashed};
 pub use routes::router;
 pub use serve::serve;
 pub use state::AppState;

@@ -33,6 +33,40 @@ pub struct Held {
     pub link: String,
 }
 
+/// What the rail marks at the shift.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Marks {
+    /// Open cases with a stop.
+    pub stops: i64,
+    /// Waits that are over, and nobody went on.
+    pub waits: i64,
+}
+
+impl Marks {
+    /// How many there are; nothing where there are none.
+    pub fn many(self) -> Option<i64> {
+        Some(self.stops + self.waits).filter(|n| *n > 0)
+    }
+
+    /// "1 machine is held, 2 waits are over".
+    pub fn words(self) -> String {
+        let held = match self.stops {
+            1 => "1 machine is held".to_string(),
+            n => format!("{n} machines are held"),
+        };
+        let over = match self.waits {
+            1 => "1 wait is over".to_string(),
+            n => format!("{n} waits are over"),
+        };
+        let some = [(self.stops, held), (self.waits, over)];
+        let some = some
+            .into_iter()
+            .filter(|(n, _)| *n > 0)
+            .map(|(_, words)| words);
+        some.collect::<Vec<_>>().join(", ")
+    }
+}
+
 /// What pages know of the screen they are drawn for.
 #[derive(Clone)]
 pub struct Screen {
@@ -51,6 +85,8 @@ pub struct Screen {
     held: Arc<Mutex<Vec<Held>>>,
     /// Who signed in, and the names of all.
     present: Arc<OnceLock<Present>>,
+    /// What the rail marks.
+    marks: Arc<OnceLock<Marks>>,
 }
 
 tokio::task_local! {
@@ -112,6 +148,17 @@ pub fn shown_of(by: Option<&str>) -> Option<String> {
 pub fn with_present<T>(of: impl FnOnce(&Present) -> T) -> Option<T> {
     let with = |s: &Screen| s.present.get().filter(|p| !p.alone).map(of);
     SCREEN.try_with(with).ok().flatten()
+}
+
+/// Notes what the rail marks.
+pub fn mark(marks: Marks) {
+    let _ = SCREEN.try_with(|s| s.marks.set(marks));
+}
+
+/// What the rail marks.
+pub fn marks() -> Marks {
+    let of = |s: &Screen| s.marks.get().copied();
+    SCREEN.try_with(of).ok().flatten().unwrap_or_default()
 }
 
 /// Notes who is there.
@@ -210,6 +257,7 @@ pub async fn known(State(state): State<AppState>, request: Request, next: Next) 
         knowledge: state.knowledge.clone(),
         held: Arc::default(),
         present: Arc::default(),
+        marks: Arc::default(),
     };
     SCREEN.scope(screen, next.run(request)).await
 }

@@ -4,6 +4,7 @@
 mod files;
 mod journal;
 mod measured;
+pub mod people;
 mod pictures;
 mod scenario;
 mod series;

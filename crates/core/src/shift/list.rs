@@ -83,7 +83,7 @@ pub fn list(jobs: &[Job], people: &[Person], order: &[usize], patience: f64) -> 
     let mut desk = Desk {
         jobs,
         people,
-        free: vec![0.0; people.len()],
+        free: people.iter().map(|p| p.from.max(0.0)).collect(),
         machines: busy,
         ready: jobs.iter().map(|j| j.ready.max(0.0)).collect(),
         next: vec![0; jobs.len()],

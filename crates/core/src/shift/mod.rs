@@ -54,6 +54,8 @@ pub struct Job {
 pub struct Person {
     /// What they may.
     pub role: Role,
+    /// Minutes until their hands are free.
+    pub from: f64,
     /// Minutes until they go.
     pub until: f64,
 }

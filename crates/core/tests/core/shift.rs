@@ -37,7 +37,11 @@ fn job(machine: usize, pieces: &[(f64, f64)]) -> Job {
 }
 
 fn person(role: Role) -> Person {
-    Person { role, until: 240.0 }
+    Person {
+        role,
+        from: 0.0,
+        until: 240.0,
+    }
 }
 
 /// What must be so of every evening.

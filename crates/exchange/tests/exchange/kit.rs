@@ -186,7 +186,7 @@ async fn picture(store: &Store, case: Uuid) {
 /// A backup of a workshop.
 pub async fn backed(store: &Store) -> Vec<u8> {
     let mut out = Cursor::new(Vec::new());
-    backup(store, &K, &mut out, NOW).await.unwrap();
+    backup(store, &K, &mut out, NOW, true).await.unwrap();
     out.into_inner()
 }
 
@@ -201,7 +201,7 @@ pub fn file(text: &str) -> tempfile::NamedTempFile {
 pub async fn log_of(store: &Store) -> String {
     let mut out = Vec::new();
     let from = store.snapshot().await.unwrap();
-    suspect_exchange::write_log(&from, &mut out, NOW)
+    suspect_exchange::write_log(&from, &mut out, NOW, suspect_exchange::Names::Kept)
         .await
         .unwrap();
     String::from_utf8(out).unwrap()

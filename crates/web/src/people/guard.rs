@@ -5,8 +5,9 @@ use super::deeds::{deed, open};
 use super::sessions::{SIGNED, signed};
 use super::station::secret;
 use crate::page_error::PageError;
+use crate::screen::{self, Marks};
 use crate::state::AppState;
-use crate::{screen, urls};
+use crate::urls;
 use axum::extract::{MatchedPath, Request, State};
 use axum::http::Method;
 use axum::middleware::Next;
@@ -33,11 +34,20 @@ pub async fn guard(State(state): State<AppState>, request: Request, next: Next) 
         Err(e) => return e.into_response(),
     };
     let refused = refusal(&state, &present, &request);
+    if refused.is_none() && request.method() == Method::GET {
+        screen::mark(marks(&state).await);
+    }
     screen::present(present);
     match refused {
         None => next.run(request).await,
         Some(refused) => refused,
     }
+}
+
+/// What the rail marks; nothing where the database does not say.
+async fn marks(state: &AppState) -> Marks {
+    let (stops, waits) = state.store.attention(state.now()).await.unwrap_or_default();
+    Marks { stops, waits }
 }
 
 /// The secret in the address of a feed.

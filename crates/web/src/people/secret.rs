@@ -20,6 +20,14 @@ fn hashed(passphrase: &str) -> Option<String> {
     hash.ok().map(|hash| hash.to_string())
 }
 
+/// The hash of a secret, made at once: for whoever serves nobody yet.
+///
+/// # Errors
+/// When it cannot be made.
+pub fn hashed_now(secret: &str) -> Result<String, std::io::Error> {
+    hashed(secret).ok_or_else(|| std::io::Error::other("no hash could be made"))
+}
+
 /// A turn at hashing. Whoever compares takes it before counting guesses: many that arrive at once
 /// are then counted one after the other.
 pub struct Turn(#[expect(dead_code, reason = "held until dropped")] SemaphorePermit<'static>);

@@ -10,14 +10,14 @@ use crate::waiting::{self, Held};
 use askama::Template;
 use axum::body::{Body, Bytes};
 use axum::extract::multipart::Field;
-use axum::extract::{Multipart, State};
+use axum::extract::{Multipart, RawQuery, State};
 use axum::http::header;
 use axum::response::{Html, IntoResponse, Response};
 use futures_util::stream;
 use std::fs::File;
 use std::io::{BufWriter, Read, Write};
 use std::time::Duration;
-use suspect_exchange::{ExchangeError, Report, Way};
+use suspect_exchange::{ExchangeError, Names, Report, Way};
 use suspect_store::{StoreError, Uuid};
 use tempfile::TempPath;
 use tokio::time::timeout;
@@ -164,21 +164,26 @@ pub async fn table(State(state): State<AppState>) -> Answer {
 }
 
 /// `GET /records/log.jsonl`
-pub async fn log(State(state): State<AppState>) -> Answer {
+pub async fn log(State(state): State<AppState>, RawQuery(query): RawQuery) -> Answer {
+    let names = match Fields::of_query(query).get("names") {
+        "yes" => Names::Kept,
+        _ => Names::LeftOut,
+    };
     let (file, path) = waiting::fresh().map_err(full)?;
     let from = state.store.snapshot().await?;
     let mut out = BufWriter::new(file);
-    let written = suspect_exchange::write_log(&from, &mut out, state.now());
+    let written = suspect_exchange::write_log(&from, &mut out, state.now(), names);
     written.await.map_err(problem)?;
     out.flush().map_err(full)?;
     send(path, "application/jsonl; charset=utf-8", "log.jsonl")
 }
 
 /// `GET /records/backup.zip`
-pub async fn backup(State(state): State<AppState>) -> Answer {
+pub async fn backup(State(state): State<AppState>, RawQuery(query): RawQuery) -> Answer {
+    let names = Fields::of_query(query).get("names") == "yes";
     let (file, path) = waiting::fresh().map_err(full)?;
     let (store, k, now) = (&state.store, &state.knowledge, state.now());
-    let written = suspect_exchange::backup(store, k, BufWriter::new(file), now);
+    let written = suspect_exchange::backup(store, k, BufWriter::new(file), now, names);
     written.await.map_err(problem)?;
     let name = format!("usual-suspect-{}.zip", show::file_day(now));
     send(path, "application/zip", &name)

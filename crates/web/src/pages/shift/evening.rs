@@ -81,6 +81,7 @@ impl Evening {
         let jobs: Arc<Vec<Job>> = Arc::new(tasks.iter().map(|t| t.job.clone()).collect());
         let hands = people.iter().map(|p| Person {
             role: p.role,
+            from: 0.0,
             until: minutes,
         });
         let hands: Vec<Person> = hands.collect();
