@@ -29,9 +29,10 @@ impl Store {
             SELECT 'case', case_id::text, seq, at, event FROM case_entry WHERE by = $1
             UNION ALL SELECT 'machine', machine_id::text, seq, at, event FROM machine_entry
                 WHERE by = $1
-            UNION ALL SELECT 'series', series_id::text, seq, at, event FROM series_entry
+            UNION ALL SELECT 'series', series_id::text, seq, at, event::jsonb FROM series_entry
                 WHERE by = $1
-            UNION ALL SELECT 'shelf', thing_id::text, seq, at, event FROM shelf_entry WHERE by = $1
+            UNION ALL SELECT 'shelf', thing_id::text, seq, at, event::jsonb FROM shelf_entry
+                WHERE by = $1
             ORDER BY 4, 1, 2, 3";
         let _turn = self.gate.reader().await?;
         let values: [Value; 1] = [author.into()];

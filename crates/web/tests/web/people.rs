@@ -16,6 +16,8 @@ const GOOD: &str = "teapot glacier unison mildew";
 pub struct Browser<'w> {
     w: &'w Workshop,
     pub cookie: RefCell<Option<String>>,
+    /// What makes it a shared station.
+    pub station: RefCell<Option<String>>,
 }
 
 impl<'w> Browser<'w> {
@@ -23,6 +25,7 @@ impl<'w> Browser<'w> {
         Browser {
             w,
             cookie: RefCell::default(),
+            station: RefCell::default(),
         }
     }
 
@@ -30,17 +33,28 @@ impl<'w> Browser<'w> {
         request
             .headers_mut()
             .insert(header::HOST, "localhost".parse().unwrap());
-        if let Some(cookie) = self.cookie.borrow().as_ref() {
-            let cookie = cookie.parse().unwrap();
+        let (session, station) = (self.cookie.borrow(), self.station.borrow());
+        let held: Vec<&str> = session
+            .iter()
+            .chain(station.iter())
+            .map(String::as_str)
+            .collect();
+        if !held.is_empty() {
+            let cookie = held.join("; ").parse().unwrap();
             request.headers_mut().insert(header::COOKIE, cookie);
         }
+        drop((session, station));
         let answer = self.w.pages.clone().oneshot(request).await.unwrap();
-        let set = answer.headers().get(header::SET_COOKIE);
-        if let Some(set) = set.map(|v| v.to_str().unwrap().to_string()) {
+        for set in answer.headers().get_all(header::SET_COOKIE) {
+            let set = set.to_str().unwrap();
             let gone = set.contains("Max-Age=0");
             let guarded = set.contains("HttpOnly") && set.contains("SameSite=Lax");
             assert!(gone || guarded, "{set}");
-            *self.cookie.borrow_mut() = set.split(';').next().map(str::to_string);
+            let kept = match set.starts_with("us-station") {
+                true => &self.station,
+                false => &self.cookie,
+            };
+            *kept.borrow_mut() = set.split(';').next().map(str::to_string);
         }
         let to = answer.headers().get(header::LOCATION);
         let to = to.map(|v| v.to_str().unwrap().to_string());
