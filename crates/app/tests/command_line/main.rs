@@ -325,6 +325,35 @@ fn an_unreachable_database_and_a_taken_port_give_one_clear_line() {
 }
 
 #[test]
+fn evenings_are_rehearsed_and_planning_loses_nothing() {
+    let asked = [
+        "rehearse",
+        "--shift",
+        "--evenings",
+        "6",
+        "--open",
+        "6",
+        "--people",
+        "1",
+        "0",
+    ];
+    let report = json(&run(&[&asked[..], &["--json"]].concat(), ""));
+    let hours = |at: usize| report["ways"][at]["hours_back"].as_f64().unwrap();
+    assert_eq!(
+        (&report["ways"][0]["name"], &report["ways"][1]["name"]),
+        (&Value::from("plan"), &Value::from("first-come"),)
+    );
+    assert!(hours(0) > hours(1), "{report}");
+    assert!(report["gain"].as_f64().unwrap() > 0.0);
+    let text = String::from_utf8(run(&asked, "").stdout).unwrap();
+    assert!(text.contains("planning gains"), "{text}");
+    for odd in [["--open", "0"], ["--minutes", "99999"], ["--evenings", "0"]] {
+        let out = run(&[&["rehearse", "--shift"], &odd[..]].concat(), "");
+        assert!(!out.status.success() && !out.stderr.is_empty(), "{odd:?}");
+    }
+}
+
+#[test]
 fn a_rehearsal_prints_every_way_as_text_and_as_json() {
     let asked = ["rehearse", "--cases", "6", "--seed", "2", "--networks", "3"];
     let report = json(&run(

@@ -1,6 +1,6 @@
 //! A backup, restored: everything is there again, or nothing.
 
-use crate::kit::{K, backed, log_of, table_of, workshop};
+use crate::kit::{K, NOW, backed, log_of, table_of, workshop};
 use std::io::{Cursor, Read, Write};
 use suspect_core::shelf::{Spool, Stock};
 use suspect_exchange::{RestoreError, restore};
@@ -155,5 +155,66 @@ async fn nothing_is_restored_over_what_is_there() {
     let refused = restore(&there.store, &K, Cursor::new(bytes)).await;
     assert!(matches!(refused, Err(RestoreError::NotEmpty)));
     assert_eq!(log_of(&there.store).await, before);
+    there.remove().await;
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn names_of_members_leave_by_choice_alone_and_secrets_never() {
+    use suspect_core::people::{Role, author};
+    let there = workshop().await;
+    let store = &there.store;
+    store
+        .invite("link", (Role::Keeper, None), None, NOW)
+        .await
+        .unwrap();
+    let hash = "$argon2id$secret".to_string();
+    let ida = store
+        .take_invitation("link", "Ida", hash, NOW)
+        .await
+        .unwrap();
+    store.set_pin(ida, "$argon2id$pin".into()).await.unwrap();
+    let with = async |names: bool| {
+        let mut out = Cursor::new(Vec::new());
+        suspect_exchange::backup(store, &K, &mut out, NOW, names)
+            .await
+            .unwrap();
+        out.into_inner()
+    };
+    let holds = |bytes: &[u8]| {
+        let mut from = ZipArchive::new(Cursor::new(bytes)).unwrap();
+        let file = from.by_name("people.jsonl");
+        let text = file.map(|mut file| {
+            let mut text = String::new();
+            file.read_to_string(&mut text).unwrap();
+            text
+        });
+        text.unwrap_or_default()
+    };
+    assert_eq!(holds(&with(false).await), "");
+    let named = with(true).await;
+    assert!(holds(&named).contains("Ida") && !holds(&named).contains("argon2"));
+    let db = fresh().await;
+    restore(&db.store, &K, Cursor::new(named)).await.unwrap();
+    let members = db.store.members().await.unwrap();
+    assert_eq!((members[0].id, members[0].name.as_str()), (ida, "Ida"));
+    assert!(
+        !members[0].able && !db.store.has_members().await.unwrap(),
+        "nobody is locked out"
+    );
+    assert_eq!(author(&members[0].id.to_string()), author(&ida.to_string()));
+    db.remove().await;
+    // A log for others says "somebody", and holds numbers of members as they are.
+    let from = store.snapshot().await.unwrap();
+    let mut log = Vec::new();
+    let names = suspect_exchange::Names::LeftOut;
+    suspect_exchange::write_log(&from, &mut log, NOW, names)
+        .await
+        .unwrap();
+    let log = String::from_utf8(log).unwrap();
+    let by: Vec<&str> = log.split("\"by\":\"").skip(1).collect();
+    assert!(
+        by.iter()
+            .all(|b| b.starts_with("somebody") || b.starts_with("@member-"))
+    );
     there.remove().await;
 }

@@ -163,3 +163,76 @@ async fn guesses_are_counted_by_name_and_address_and_a_right_one_clears_its_own(
     assert_eq!(after.address.0, 0);
     db.remove().await;
 }
+
+#[tokio::test]
+async fn pins_are_counted_by_station_and_a_revoked_station_is_none() {
+    let db = fresh().await;
+    let store = &db.store;
+    let ida = member(store, "Ida", Role::Keeper).await;
+    store.set_pin(ida, "hash of a pin".into()).await.unwrap();
+    let door = store
+        .add_station("door", "Door", Some(ida), NOW)
+        .await
+        .unwrap();
+    let bench = store
+        .add_station("bench", "Bench", Some(ida), NOW)
+        .await
+        .unwrap();
+    for _ in 0..3 {
+        store.pin_tried(door, ida, false).await.unwrap();
+    }
+    let wrong = async |station| store.pin_tries(station, ida).await.unwrap().wrong;
+    assert_eq!((wrong(door).await, wrong(bench).await), (3, 0));
+    store.pin_tried(door, ida, true).await.unwrap();
+    assert_eq!(wrong(door).await, 0);
+    store.pin_tried(bench, ida, false).await.unwrap();
+    store.free_pin(ida).await.unwrap();
+    assert_eq!(wrong(bench).await, 0);
+    assert_eq!(store.station("door").await.unwrap().unwrap().name, "Door");
+    assert_eq!(store.station("Door").await.unwrap(), None);
+    store.revoke_station(door, NOW).await.unwrap();
+    assert_eq!(store.station("door").await.unwrap(), None);
+    assert_eq!(store.stations().await.unwrap().len(), 1);
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn a_feed_is_its_members_until_it_is_made_anew_or_they_leave() {
+    let db = fresh().await;
+    let store = &db.store;
+    let ida = member(store, "Ida", Role::Keeper).await;
+    let bo = member(store, "Bo", Role::Member).await;
+    store.make_feed(bo, "one", NOW).await.unwrap();
+    assert_eq!(store.feed_of("one").await.unwrap(), Some(bo));
+    store.make_feed(bo, "two", NOW).await.unwrap();
+    assert_eq!(store.feed_of("one").await.unwrap(), None);
+    assert_eq!(store.feed_since(bo).await.unwrap(), Some(NOW));
+    store.leave(bo, NOW).await.unwrap();
+    assert_eq!(store.feed_of("two").await.unwrap(), None);
+    store.make_feed(ida, "three", NOW).await.unwrap();
+    store.end_feed(ida).await.unwrap();
+    assert_eq!(store.feed_of("three").await.unwrap(), None);
+    db.remove().await;
+}
+
+#[tokio::test]
+async fn what_is_changed_among_members_is_written_down_in_order() {
+    use suspect_core::people::Changed;
+    use suspect_store::people::PeopleEntry;
+    let db = fresh().await;
+    let ida = member(&db.store, "Ida", Role::Keeper).await;
+    for (what, detail) in [(Changed::Invited, "member"), (Changed::Role, "technician")] {
+        let entry = PeopleEntry {
+            at: NOW,
+            by: Some(ida),
+            about: Some(ida),
+            what,
+            detail: detail.into(),
+        };
+        db.store.note_of_people(&entry).await.unwrap();
+    }
+    let all = db.store.notes_of_people(10).await.unwrap();
+    let told: Vec<Changed> = all.iter().map(|e| e.what).collect();
+    assert_eq!(told, [Changed::Role, Changed::Invited], "the last first");
+    db.remove().await;
+}

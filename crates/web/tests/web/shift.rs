@@ -63,7 +63,10 @@ async fn what_is_left_for_another_day_leaves_the_plan_and_comes_back() {
     let later = say("later").await;
     let planned = |page: &crate::kit::Page| page.one("#now");
     assert!(later.text.contains("Tonight after all"));
-    assert!(planned(&later).starts_with("Upkeep"), "only the round is left");
+    assert!(
+        planned(&later).starts_with("Upkeep"),
+        "only the round is left"
+    );
     let again = say("again").await;
     assert!(!again.text.contains("Tonight after all"));
     assert!(!planned(&again).starts_with("Upkeep"));
