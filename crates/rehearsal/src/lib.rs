@@ -3,7 +3,8 @@
 //! small networks the exact optimum is the measure.
 //!
 //! `world` draws cases, `player` follows a strategy through one, `optimum` solves small networks,
-//! `shift` plans evenings, `floor` plays years of a workshop that learns, `trials` finds the guilty one of a list.
+//! `shift` plans evenings, `floor` plays years of a workshop that learns, `trials` finds the guilty
+//! one of a list.
 #![warn(missing_docs)]
 
 pub mod floor;

@@ -77,7 +77,18 @@ struct Going<'a> {
     done: Option<f64>,
 }
 
-impl Going<'_> {
+impl<'a> Going<'a> {
+    /// Before anybody touched it.
+    fn begun((stretches, solved): &'a (Vec<Stretch>, bool)) -> Self {
+        Going {
+            stretches,
+            solved: *solved,
+            at: 0,
+            ready: 0.0,
+            done: None,
+        }
+    }
+
     /// What whoever plans knows of it: the next stretch, and what is to be expected after it.
     fn job(&self, machine: usize, now: f64) -> Option<Job> {
         let next = self.stretches.get(self.at)?;
@@ -108,16 +119,7 @@ impl Going<'_> {
 
 /// Plays an evening: whenever hands are free, the way says what they take up.
 fn evening(cases: &[(Vec<Stretch>, bool)], options: &ShiftOptions, way: Way) -> (f64, usize) {
-    let mut going: Vec<Going<'_>> = cases
-        .iter()
-        .map(|(stretches, solved)| Going {
-            stretches,
-            solved: *solved,
-            at: 0,
-            ready: 0.0,
-            done: None,
-        })
-        .collect();
+    let mut going: Vec<Going<'_>> = cases.iter().map(Going::begun).collect();
     let mut free = vec![0.0f64; options.people.len()];
     let mut now = 0.0;
     while now < options.minutes {

@@ -45,9 +45,12 @@ pub struct Known {
     pub at: OffsetDateTime,
 }
 
+/// Courses by case, each with what it hangs on.
+type Courses = BTreeMap<Uuid, (Key, Arc<Known>)>;
+
 /// Courses reckoned so far.
 #[derive(Debug, Clone, Default)]
-pub struct Expecting(Arc<Mutex<BTreeMap<Uuid, (Key, Arc<Known>)>>>);
+pub struct Expecting(Arc<Mutex<Courses>>);
 
 impl Expecting {
     /// What was reckoned of a case, where it still holds.

@@ -1,5 +1,7 @@
 //! Every route.
 
+mod people;
+
 use crate::Hosts;
 use crate::pages::bench::{
     hear, keep, live as trace_live, measure, photo, sheet, shelf, take, trace,
@@ -25,16 +27,14 @@ use crate::pages::intake::{
     self, answer, carry, found, height, hours, list, new_case, opening, record_numbers, tell,
     tried, upload,
 };
-use crate::pages::people::{
-    feeds, invited, kept, members, own as own_page, pin, sign_in, station, stations,
-};
+use crate::pages::people::own as own_page;
 use crate::pages::records::{self, again, close, held, learning, own, reopen};
 use crate::pages::shelf::{spool, spools, stock, stock_thing};
 use crate::pages::trials::{
     begin, differences, finish, ladder as reading_a_ladder, list as series_list, make, piece,
     show as series, tray,
 };
-use crate::pages::{book, live, patterns, pieces, shift};
+use crate::pages::{book, live, patterns, pieces};
 use crate::state::AppState;
 use crate::{assets, error_page, protection};
 use axum::Router;
@@ -53,8 +53,8 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(files())
         .merge(trials())
         .merge(pieces())
-        .merge(people())
-        .merge(the_shift())
+        .merge(people::people())
+        .merge(people::shift())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))
@@ -125,41 +125,6 @@ fn floor() -> Router<AppState> {
         .route("/workshop", get(workshop::show).post(workshop::set))
         .route("/me", get(own_page::show).post(me::set))
         .route("/me/nobody", post(me::nobody))
-}
-
-/// Members, and the way in.
-fn people() -> Router<AppState> {
-    Router::new()
-        .route("/sign-in", get(sign_in::form).post(sign_in::sign_in))
-        .route("/sign-out", post(sign_in::sign_out))
-        .route("/invited/{secret}", get(invited::form).post(invited::take))
-        .route("/people", get(members::list).post(members::invite))
-        .route("/people/{member}", post(members::change))
-        .route("/me/sessions", post(own_page::everywhere))
-        .route("/me/passphrase", post(own_page::passphrase))
-        .route("/me/pin", post(pin::set))
-        .route("/me/feeds", post(feeds::make))
-        .route("/me/kept.json", get(kept::file))
-        .route("/feeds/{secret}/mine.atom", get(shift::atom::mine))
-        .route("/feeds/{secret}/floor.atom", get(shift::atom::floor))
-        .route("/feeds/{secret}/waits.ics", get(shift::waits::feed))
-        .route("/feeds/{secret}/due.ics", get(book::feed::feed))
-        .route("/feeds/{secret}/again.ics", get(records::again::feed))
-        .route("/station", get(station::form).post(station::sign_in))
-        .route("/people/stations", post(stations::add))
-        .route("/people/stations/{station}", post(stations::revoke))
-}
-
-/// What needs hands now.
-fn the_shift() -> Router<AppState> {
-    Router::new()
-        .route("/shift", get(shift::show::show).post(shift::begin::begin))
-        .route("/shift/say", post(shift::say::say))
-        .route("/shift/end", get(shift::end::form).post(shift::end::end))
-        .route("/shift.atom", get(shift::atom::floor))
-        .route("/waits.ics", get(shift::waits::feed))
-        .route("/shift/pages", get(shift::pages::list))
-        .route("/shift/pages/{shift}", get(shift::pages::show))
 }
 
 /// The books of the machines, spools and spare parts.

@@ -163,7 +163,7 @@ pub fn marks() -> Marks {
 
 /// Notes who is there.
 pub fn present(present: Present) {
-    let _ = SCREEN.try_with(|s| s.present.set(present));
+    let _ = SCREEN.try_with(|s| drop(s.present.set(present)));
 }
 
 /// The place of the rail that a page belongs to, after its address.

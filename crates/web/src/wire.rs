@@ -44,7 +44,7 @@ pub enum Secure {
     /// As it is.
     Plain(TcpStream),
     /// The certificate is being shown.
-    Greeting(Accept<TcpStream>),
+    Greeting(Box<Accept<TcpStream>>),
 }
 
 impl Wire {
@@ -101,7 +101,7 @@ impl Wire {
     pub(crate) fn secure(&self, stream: TcpStream) -> Secure {
         match &self.certificate {
             None => Secure::Plain(stream),
-            Some(certificate) => Secure::Greeting(certificate.accept(stream)),
+            Some(certificate) => Secure::Greeting(Box::new(certificate.accept(stream))),
         }
     }
 

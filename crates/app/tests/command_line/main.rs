@@ -1,5 +1,6 @@
 //! The command line as scripts use it: no database, exact exit status, one line of error.
 
+mod evenings;
 mod gcode;
 mod history;
 mod learn;
@@ -321,35 +322,6 @@ fn an_unreachable_database_and_a_taken_port_give_one_clear_line() {
             error.contains(part) && !error.contains("secret-word"),
             "{error}"
         );
-    }
-}
-
-#[test]
-fn evenings_are_rehearsed_and_planning_loses_nothing() {
-    let asked = [
-        "rehearse",
-        "--shift",
-        "--evenings",
-        "6",
-        "--open",
-        "6",
-        "--people",
-        "1",
-        "0",
-    ];
-    let report = json(&run(&[&asked[..], &["--json"]].concat(), ""));
-    let hours = |at: usize| report["ways"][at]["hours_back"].as_f64().unwrap();
-    assert_eq!(
-        (&report["ways"][0]["name"], &report["ways"][1]["name"]),
-        (&Value::from("plan"), &Value::from("first-come"),)
-    );
-    assert!(hours(0) > hours(1), "{report}");
-    assert!(report["gain"].as_f64().unwrap() > 0.0);
-    let text = String::from_utf8(run(&asked, "").stdout).unwrap();
-    assert!(text.contains("planning gains"), "{text}");
-    for odd in [["--open", "0"], ["--minutes", "99999"], ["--evenings", "0"]] {
-        let out = run(&[&["rehearse", "--shift"], &odd[..]].concat(), "");
-        assert!(!out.status.success() && !out.stderr.is_empty(), "{odd:?}");
     }
 }
 

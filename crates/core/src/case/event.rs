@@ -59,8 +59,7 @@ pub enum Event {
         #[serde(default, skip_serializing_if = "std::ops::Not::not")]
         asked: bool,
     },
-    /// What happened, in the person's own words. Says nothing by itself: findings are proposed from
-    /// it, to be confirmed.
+    /// What happened, in own words. Says nothing by itself: findings are proposed from it.
     Told {
         /// The words.
         text: String,
@@ -220,7 +219,7 @@ pub enum Event {
         /// And as it is now.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         after: Option<String>,
-        /// It was done before the fix that waits had its print: the next one tries both.
+        /// It was done before the last fix had its print: the next one tries both.
         #[serde(default, skip_serializing_if = "std::ops::Not::not")]
         together: bool,
     },
@@ -334,12 +333,11 @@ pub enum Event {
         by: String,
         /// Why the machine is safe again.
         reason: String,
-        /// Steps of the stop that were seen to, from 1. Logs from before they were asked for have
-        /// none.
+        /// Steps of the stop that were seen to, from 1; older logs have none.
         #[serde(default, skip_serializing_if = "Vec::is_empty")]
         seen: Vec<u32>,
     },
-    /// The case was opened on the wrong machine and belongs to another. Its stops go with it.
+    /// The case belongs to another machine. Its stops go with it.
     Moved {
         /// Identifier of the machine it belongs to.
         machine: String,

@@ -32,7 +32,7 @@ pub fn pin(text: &str) -> Result<(), PinProblem> {
             .all(|w| i16::from(w[1]) - i16::from(w[0]) == by)
     };
     let half = digits.len() / 2;
-    let twice = digits.len() % 2 == 0 && digits[..half] == digits[half..];
+    let twice = digits.len().is_multiple_of(2) && digits[..half] == digits[half..];
     let year = digits.len() == 4 && (text.starts_with("19") || text.starts_with("20"));
     match steps(0) || steps(1) || steps(-1) || twice || year {
         true => Err(PinProblem::Common),

@@ -292,7 +292,7 @@ async fn past_cases_bring_their_answers_and_the_last_case_is_the_machines_own() 
         "open cases have fixed nothing"
     );
     let resolved = Event::Resolved {
-        outcome: Outcome::Improved,
+        outcome: Outcome::BelievedFixed,
         cause: Some("pulley-slips".into()),
         fix: Some("tighten-pulley".into()),
         note: String::new(),

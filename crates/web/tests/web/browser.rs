@@ -273,6 +273,7 @@ async fn every_page(w: &Workshop) -> Vec<String> {
     pages.extend(of("", &OF_THE_PROGRAM));
     pages.extend(crate::book_every_page::every_page(w).await);
     pages.extend(crate::trials::every_page(w).await);
+    pages.extend(crate::shift::every_page(w).await);
     pages
 }
 

@@ -29,21 +29,23 @@ impl<'w> Browser<'w> {
         }
     }
 
+    /// The cookies it sends along.
+    fn held(&self) -> Option<String> {
+        let (session, station) = (self.cookie.borrow(), self.station.borrow());
+        let held = session.iter().chain(station.iter());
+        let held: Vec<&str> = held.map(String::as_str).collect();
+        (!held.is_empty()).then(|| held.join("; "))
+    }
+
     async fn send(&self, mut request: Request<Body>) -> Page {
         request
             .headers_mut()
             .insert(header::HOST, "localhost".parse().unwrap());
-        let (session, station) = (self.cookie.borrow(), self.station.borrow());
-        let held: Vec<&str> = session
-            .iter()
-            .chain(station.iter())
-            .map(String::as_str)
-            .collect();
-        if !held.is_empty() {
-            let cookie = held.join("; ").parse().unwrap();
-            request.headers_mut().insert(header::COOKIE, cookie);
+        if let Some(held) = self.held() {
+            request
+                .headers_mut()
+                .insert(header::COOKIE, held.parse().unwrap());
         }
-        drop((session, station));
         let answer = self.w.pages.clone().oneshot(request).await.unwrap();
         for set in answer.headers().get_all(header::SET_COOKIE) {
             let set = set.to_str().unwrap();

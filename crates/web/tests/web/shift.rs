@@ -12,6 +12,18 @@ async fn shift(w: &Workshop) -> Shift {
     all.into_iter().next().unwrap().is
 }
 
+/// Pages of the shift: one that goes on, and one that was handed over.
+pub async fn every_page(w: &Workshop) -> Vec<String> {
+    let begin = [("minutes", "120"), ("hands", "2")];
+    w.post("/shift", &begin).await;
+    let ended = w.post("/shift/end", &[("word", "mind the bed")]).await;
+    w.post("/shift", &begin).await;
+    let round = [("say", "later"), ("job", "round"), ("word", "tomorrow")];
+    w.post("/shift/say", &round).await;
+    let pages = ["/shift", "/shift/end", "/shift/pages"].map(str::to_string);
+    pages.into_iter().chain(ended.to).collect()
+}
+
 /// A text whose lines are not broken.
 fn plain(text: &str) -> String {
     text.split_whitespace().collect::<Vec<_>>().join(" ")

@@ -9,6 +9,9 @@ use std::sync::atomic::{AtomicI64, Ordering};
 use suspect_core::people::Role;
 use suspect_web::{Hosts, Wire, router};
 use time::{Duration, OffsetDateTime};
+use tokio_rustls::rustls::pki_types::CertificateDer;
+use tokio_rustls::rustls::pki_types::pem::PemObject;
+use tokio_rustls::rustls::{ClientConfig, ClientConnection, RootCertStore, StreamOwned};
 
 /// Minutes that have passed at a station of these tests.
 static PASSED: AtomicI64 = AtomicI64::new(0);
@@ -241,11 +244,36 @@ fn certificate() -> (
     (folder, certificate, key, made.cert.pem())
 }
 
+/// Takes an invitation through a certificate that is trusted, and tells the whole answer.
+fn over_tls(address: std::net::SocketAddr, pem: &str) -> String {
+    let mut roots = RootCertStore::empty();
+    roots
+        .add(CertificateDer::from_pem_slice(pem.as_bytes()).unwrap())
+        .unwrap();
+    let provider = Arc::new(tokio_rustls::rustls::crypto::ring::default_provider());
+    let config = ClientConfig::builder_with_provider(provider)
+        .with_safe_default_protocol_versions()
+        .unwrap()
+        .with_root_certificates(roots)
+        .with_no_client_auth();
+    let name = "localhost".try_into().unwrap();
+    let client = ClientConnection::new(Arc::new(config), name).unwrap();
+    let tcp = std::net::TcpStream::connect(address).unwrap();
+    let mut stream = StreamOwned::new(client, tcp);
+    let body = "name=Ida&passphrase=teapot+glacier+unison+mildew";
+    let request = format!(
+        "POST /invited/link HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\
+         Content-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
+        body.len()
+    );
+    stream.write_all(request.as_bytes()).unwrap();
+    let mut said = Vec::new();
+    let _ = stream.read_to_end(&mut said);
+    String::from_utf8_lossy(&said).into_owned()
+}
+
 #[tokio::test]
 async fn behind_a_certificate_pages_go_over_https_alone_and_the_cookie_too() {
-    use tokio_rustls::rustls::pki_types::CertificateDer;
-    use tokio_rustls::rustls::pki_types::pem::PemObject;
-    use tokio_rustls::rustls::{ClientConfig, ClientConnection, RootCertStore, StreamOwned};
     let w = workshop().await;
     let (_folder, path, key, pem) = certificate();
     let wire = Wire::default().with_certificate(&path, &key).unwrap();
@@ -271,32 +299,7 @@ async fn behind_a_certificate_pages_go_over_https_alone_and_the_cookie_too() {
         hosts,
         std::future::pending(),
     ));
-    let said = tokio::task::spawn_blocking(move || {
-        let mut roots = RootCertStore::empty();
-        roots
-            .add(CertificateDer::from_pem_slice(pem.as_bytes()).unwrap())
-            .unwrap();
-        let provider = Arc::new(tokio_rustls::rustls::crypto::ring::default_provider());
-        let config = ClientConfig::builder_with_provider(provider)
-            .with_safe_default_protocol_versions()
-            .unwrap()
-            .with_root_certificates(roots)
-            .with_no_client_auth();
-        let name = "localhost".try_into().unwrap();
-        let client = ClientConnection::new(Arc::new(config), name).unwrap();
-        let tcp = std::net::TcpStream::connect(address).unwrap();
-        let mut stream = StreamOwned::new(client, tcp);
-        let body = "name=Ida&passphrase=teapot+glacier+unison+mildew";
-        let request = format!(
-            "POST /invited/link HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\
-             Content-Type: application/x-www-form-urlencoded\r\nContent-Length: {}\r\n\r\n{body}",
-            body.len()
-        );
-        stream.write_all(request.as_bytes()).unwrap();
-        let mut said = Vec::new();
-        let _ = stream.read_to_end(&mut said);
-        String::from_utf8_lossy(&said).into_owned()
-    });
+    let said = tokio::task::spawn_blocking(move || over_tls(address, &pem));
     let said = said.await.unwrap();
     assert!(said.starts_with("HTTP/1.1 303"), "{said}");
     let cookie = said

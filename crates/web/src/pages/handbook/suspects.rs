@@ -134,13 +134,8 @@ struct DossierPage {
 pub async fn show(State(state): State<AppState>, Known(id): Known<CauseId>) -> Page {
     let k = &*state.knowledge;
     // The dossier is read without the shop's own numbers too.
-    let learned = state
-        .store
-        .shop_learned(k, state.now())
-        .await
-        .ok()
-        .flatten()
-        .map(|l| l.awake());
+    let learned = state.store.shop_learned(k, state.now()).await;
+    let learned = learned.ok().flatten().map(|l| l.awake());
     let learned = learned.as_deref();
     let cause = k.cause(id);
     let link = |c: CauseId| Link {

@@ -21,8 +21,10 @@ use tower_sessions::Session;
 #[template(path = "people/station.html")]
 struct StationPage {
     station: String,
-    /// Who may sign in here: number and name.
-    people: Vec<(Uuid, String)>,
+    /// Who may sign in here: where each does, and the name.
+    people: Vec<(String, String)>,
+    /// Where another is chosen.
+    others: String,
     /// Who is about to.
     chosen: Option<(Uuid, String)>,
     next: String,
@@ -45,6 +47,7 @@ async fn page(
     let station = here()?;
     let members = state.store.members().await?;
     let some = members.into_iter().filter(|m| !m.left && m.pin);
+    let next = urls::ours(next);
     let people: Vec<(Uuid, String)> = some.map(|m| (m.id, m.name)).collect();
     let page = StationPage {
         station: station.name,
@@ -52,8 +55,15 @@ async fn page(
             .iter()
             .find(|(id, _)| id.to_string() == chosen)
             .cloned(),
-        people,
-        next: urls::ours(next),
+        others: urls::with(urls::STATION, &[("next", next.clone())]),
+        people: people
+            .into_iter()
+            .map(|(id, name)| {
+                let asked = [("who", id.to_string()), ("next", next.clone())];
+                (urls::with(urls::STATION, &asked), name)
+            })
+            .collect(),
+        next,
         problem,
         digits: PIN_DIGITS.1,
     };

@@ -1,6 +1,6 @@
 //! The shift: what is next for whoever looks, the timetable, everything that needs hands.
 
-use super::evening::{Evening, here};
+use super::evening::{Evening, USUAL_MINUTES, here};
 use super::tasks::{Blocked, Task};
 use crate::drawing::timetable::{Block, Look, Row, Timetable};
 use crate::page_error::PageError;
@@ -129,7 +129,10 @@ fn page(evening: &Evening, choices: Vec<Choice>) -> Result<String, PageError> {
         seq,
         until: show::clock(until),
         over: evening.minutes <= 0.0,
-        minutes: show::number((evening.minutes / 5.0).round() * 5.0),
+        minutes: match evening.minutes > 0.0 {
+            true => show::number((evening.minutes / 5.0).ceil() * 5.0),
+            false => show::number(USUAL_MINUTES),
+        },
         signs_in: screen::signs_in(),
         hands: evening.people.len(),
         choices,
