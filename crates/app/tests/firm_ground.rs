@@ -88,6 +88,70 @@ impl Drop for Server {
 }
 
 #[tokio::test]
+async fn where_others_may_come_nobody_works_without_signing_in() {
+    for others in [
+        ["--allowed-hosts", "workshop.example"],
+        ["--trusted-proxies", "127.0.0.1"],
+    ] {
+        let db = fresh().await;
+        let mut child = Server::spawn(&db.url, &others);
+        let mut lines = BufReader::new(child.stdout.take().unwrap()).lines();
+        let mut line = || lines.next().unwrap().unwrap();
+        let address = line().rsplit("http://").next().unwrap().to_string();
+        let server = Server { child, address };
+        assert!(line().contains("nobody works here without signing in"));
+        let first = line();
+        let way_in = first.split_once("/invited/").unwrap().1;
+        assert!(server.get("/").starts_with("HTTP/1.1 401"), "{others:?}");
+        assert!(
+            server
+                .get(&format!("/invited/{way_in}"))
+                .starts_with("HTTP/1.1 200")
+        );
+        assert!(
+            server
+                .get("/records/backup.zip")
+                .starts_with("HTTP/1.1 401")
+        );
+        drop(server);
+        db.remove().await;
+    }
+}
+
+#[tokio::test]
+async fn what_the_wire_cannot_be_is_one_clear_line() {
+    let db = fresh().await;
+    for (odd, said) in [
+        (
+            ["--tls-cert", "/nowhere.pem", "--tls-key", "/nowhere.pem"],
+            "TLS_CERT and TLS_KEY",
+        ),
+        (
+            ["--trusted-proxies", "proxy.example", "--host", "127.0.0.1"],
+            "TRUSTED_PROXIES",
+        ),
+        (
+            ["--demo", "--people", "--allowed-hosts", "w.example"],
+            "this computer alone",
+        ),
+    ] {
+        let out = Command::new(BINARY)
+            .args(["serve", "--port", "0"])
+            .args(odd)
+            .env("DATABASE_URL", &db.url)
+            .output()
+            .unwrap();
+        let error = String::from_utf8_lossy(&out.stderr).into_owned();
+        assert!(
+            !out.status.success() && error.contains(said),
+            "{odd:?}: {error}"
+        );
+        assert_eq!(error.lines().count(), 1, "{error}");
+    }
+    db.remove().await;
+}
+
+#[tokio::test]
 async fn a_server_ends_whatever_its_peers_do_and_at_once_when_asked_twice() {
     let db = fresh().await;
     let mut server = Server::start(&db.url, &[]);

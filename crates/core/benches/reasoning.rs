@@ -10,8 +10,10 @@ use suspect_core::case::{file, report};
 use suspect_core::knowledge::Knowledge;
 use suspect_core::learning::Learned;
 use suspect_core::learning::learned::{Counted, LearnedCause};
+use suspect_core::people::{Deed, Needs, Role};
 use suspect_core::planning::{Present, Workshop, course, outline};
 use suspect_core::ranking;
+use suspect_core::shift::{self, Job, Person, Piece};
 
 /// A case with twelve findings in the trouble "too little plastic".
 const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "feed": "bowden",
@@ -112,5 +114,40 @@ fn reasoning(c: &mut Criterion) {
     });
 }
 
-criterion_group!(benches, reasoning);
+/// 60 cases of two to five pieces on 40 machines, for twelve people.
+fn evening(c: &mut Criterion) {
+    let piece = |n: usize, p: usize| Piece {
+        hands: 3.0 + ((7 * n + 5 * p) % 17) as f64,
+        wait: ((11 * n + 3 * p) % 4) as f64 * 15.0,
+        needs: Needs::of(if n % 3 == 0 {
+            Deed::Machine
+        } else {
+            Deed::Work
+        }),
+    };
+    let job = |n: usize| Job {
+        machine: n % 40,
+        worth: 1.0 + (n % 4) as f64,
+        ready: if n % 10 == 0 { 25.0 } else { 0.0 },
+        stop: n % 20 == 7,
+        taken: None,
+        pieces: (0..2 + n % 4).map(|p| piece(n, p)).collect(),
+    };
+    let jobs: Vec<Job> = (0..60).map(job).collect();
+    let person = |n: usize| Person {
+        role: if n % 3 == 0 {
+            Role::Technician
+        } else {
+            Role::Volunteer
+        },
+        from: 0.0,
+        until: 240.0,
+    };
+    let people: Vec<Person> = (0..12).map(person).collect();
+    c.bench_function("shift", |b| {
+        b.iter(|| shift::plan(black_box(&jobs), black_box(&people)));
+    });
+}
+
+criterion_group!(benches, reasoning, evening);
 criterion_main!(benches);

@@ -18,6 +18,8 @@ struct ErrorPage {
     message: String,
     back: String,
     back_words: &'static str,
+    /// What was written in a form that does not pass.
+    wrote: Vec<String>,
 }
 
 impl PageError {
@@ -32,7 +34,7 @@ impl PageError {
             PageError::NotAForm => StatusCode::UNSUPPORTED_MEDIA_TYPE,
             PageError::TooLarge | PageError::TooManyFields(_) => StatusCode::PAYLOAD_TOO_LARGE,
             PageError::ForeignForm | PageError::MayNot { .. } => StatusCode::FORBIDDEN,
-            PageError::SignedOut | PageError::NoKeeper => StatusCode::UNAUTHORIZED,
+            PageError::SignedOut(_) | PageError::NoKeeper => StatusCode::UNAUTHORIZED,
             PageError::Busy | PageError::Slow | PageError::Unavailable => {
                 StatusCode::SERVICE_UNAVAILABLE
             }
@@ -64,6 +66,10 @@ impl IntoResponse for PageError {
             message,
             back,
             back_words,
+            wrote: match self {
+                PageError::MayNot { wrote, .. } | PageError::SignedOut(wrote) => wrote,
+                _ => Vec::new(),
+            },
         };
         let answer = match page.render() {
             Ok(html) => (status, Html(html)).into_response(),

@@ -43,9 +43,11 @@ pub enum PageError {
         deed: Deed,
         /// Names of those who may.
         who: Vec<String>,
+        /// What they had written, to be kept.
+        wrote: Vec<String>,
     },
-    /// Nobody signed in, and a form was sent.
-    SignedOut,
+    /// Nobody signed in, and a form was sent; what was written in it.
+    SignedOut(Vec<String>),
     /// Nobody is a member yet: only the address printed at the start lets somebody in.
     NoKeeper,
     /// A form from another site.

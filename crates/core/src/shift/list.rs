@@ -20,7 +20,25 @@ struct Desk<'a> {
     next: Vec<usize>,
 }
 
-impl Desk<'_> {
+impl<'a> Desk<'a> {
+    /// Before anything is placed.
+    fn new(jobs: &'a [Job], people: &'a [Person]) -> Self {
+        let machines = jobs.iter().map(|j| j.machine + 1).max().unwrap_or(0);
+        // A wait that runs keeps its machine.
+        let mut busy = vec![0.0f64; machines];
+        for job in jobs {
+            busy[job.machine] = busy[job.machine].max(job.ready);
+        }
+        Desk {
+            jobs,
+            people,
+            free: people.iter().map(|p| p.from.max(0.0)).collect(),
+            machines: busy,
+            ready: jobs.iter().map(|j| j.ready.max(0.0)).collect(),
+            next: vec![0; jobs.len()],
+        }
+    }
+
     /// When the next piece of a job could begin, and by whom: the first free, among them whoever
     /// may least, so that others stay free for what only they may. None before people go.
     fn earliest(&self, job: usize) -> Option<(f64, usize)> {
@@ -74,20 +92,7 @@ impl Desk<'_> {
 /// could begin within `patience` minutes of the soonest, the most preferred one is placed. Stops
 /// come before everything.
 pub fn list(jobs: &[Job], people: &[Person], order: &[usize], patience: f64) -> Schedule {
-    let machines = jobs.iter().map(|j| j.machine + 1).max().unwrap_or(0);
-    // A wait that runs keeps its machine.
-    let mut busy = vec![0.0f64; machines];
-    for job in jobs {
-        busy[job.machine] = busy[job.machine].max(job.ready);
-    }
-    let mut desk = Desk {
-        jobs,
-        people,
-        free: people.iter().map(|p| p.from.max(0.0)).collect(),
-        machines: busy,
-        ready: jobs.iter().map(|j| j.ready.max(0.0)).collect(),
-        next: vec![0; jobs.len()],
-    };
+    let mut desk = Desk::new(jobs, people);
     let mut placed = Vec::new();
     // Where a job could begin hangs on hands and machines that the last placing took: only those
     // are asked again.
@@ -112,12 +117,38 @@ pub fn list(jobs: &[Job], people: &[Person], order: &[usize], patience: f64) -> 
             }
         }
     }
-    placed.sort_by(|a, b| a.begin.total_cmp(&b.begin).then(a.job.cmp(&b.job)));
+    finished(&desk, placed)
+}
+
+/// Places the next piece of each job in turn, as a sequence of jobs names them; what finds no place
+/// is passed over. Stops begin before everything. Every evening in which nobody idles without need
+/// has such a sequence: its own, in the order of beginnings.
+pub(super) fn in_turn(jobs: &[Job], people: &[Person], sequence: &[usize]) -> Schedule {
+    let mut desk = Desk::new(jobs, people);
+    let mut placed = Vec::with_capacity(sequence.len());
+    let mut passed = vec![false; jobs.len()];
+    let stops = (0..jobs.len()).filter(|j| jobs[*j].stop);
+    for job in stops {
+        if let Some((begin, person)) = desk.earliest(job) {
+            placed.push(desk.place(job, begin, person));
+            passed[job] = true;
+        }
+    }
+    for &job in sequence {
+        // The first turn of a stop was its own.
+        if std::mem::take(&mut passed[job]) {
+            continue;
+        }
+        if let Some((begin, person)) = desk.earliest(job) {
+            placed.push(desk.place(job, begin, person));
+        }
+    }
     finished(&desk, placed)
 }
 
 /// What an evening so placed costs.
-fn finished(desk: &Desk<'_>, placed: Vec<Placed>) -> Schedule {
+fn finished(desk: &Desk<'_>, mut placed: Vec<Placed>) -> Schedule {
+    placed.sort_by(|a, b| a.begin.total_cmp(&b.begin).then(a.job.cmp(&b.job)));
     let whole = desk.people.iter().map(|p| p.until).fold(0.0, f64::max);
     let mut done = vec![None; desk.jobs.len()];
     let mut cost = 0.0;

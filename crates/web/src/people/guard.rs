@@ -5,11 +5,12 @@ use super::deeds::{deed, open};
 use super::sessions::{SIGNED, signed};
 use super::station::secret;
 use crate::page_error::PageError;
+use crate::protection::LARGEST_FORM;
 use crate::screen::{self, Marks};
 use crate::state::AppState;
 use crate::urls;
 use axum::extract::{MatchedPath, Request, State};
-use axum::http::Method;
+use axum::http::{Method, header};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Redirect, Response};
 use suspect_core::people::{ended, ended_at_station, renewed, renewed_at_station};
@@ -40,7 +41,7 @@ pub async fn guard(State(state): State<AppState>, request: Request, next: Next) 
     screen::present(present);
     match refused {
         None => next.run(request).await,
-        Some(refused) => refused,
+        Some(barred) => barred.answer(wrote(request).await),
     }
 }
 
@@ -143,8 +144,58 @@ async fn present(
     Ok(present)
 }
 
+/// What stands in the way of a request.
+enum Barred {
+    /// The way in.
+    To(String),
+    /// Why it does not pass.
+    By(PageError),
+}
+
+impl Barred {
+    /// The answer; what was written in a form stays with it.
+    fn answer(self, written: Vec<String>) -> Response {
+        match self {
+            Barred::To(address) => Redirect::to(&address).into_response(),
+            Barred::By(PageError::MayNot { deed, who, .. }) => PageError::MayNot {
+                deed,
+                who,
+                wrote: written,
+            }
+            .into_response(),
+            Barred::By(PageError::SignedOut(_)) => PageError::SignedOut(written).into_response(),
+            Barred::By(other) => other.into_response(),
+        }
+    }
+}
+
+/// Fewer characters are no text that anybody would miss.
+const LEAST_WRITTEN: usize = 8;
+
+/// What a person wrote in a form that does not pass: its texts, no secrets.
+async fn wrote(request: Request) -> Vec<String> {
+    let kind = request.headers().get(header::CONTENT_TYPE);
+    let form = kind.is_some_and(|k| {
+        k.as_bytes()
+            .starts_with(b"application/x-www-form-urlencoded")
+    });
+    if !form {
+        return Vec::new();
+    }
+    let body = axum::body::to_bytes(request.into_body(), LARGEST_FORM).await;
+    let pairs = form_urlencoded::parse(&body.unwrap_or_default())
+        .into_owned()
+        .collect::<Vec<_>>();
+    let secret = |name: &str| ["passphrase", "pin", "old_one", "new_one"].contains(&name);
+    let text = |(name, value): (String, String)| {
+        let words = value.contains(char::is_whitespace) && value.chars().count() >= LEAST_WRITTEN;
+        (words && !secret(&name)).then_some(value)
+    };
+    pairs.into_iter().filter_map(text).collect()
+}
+
 /// Why a request does not pass.
-fn refusal(state: &AppState, present: &Present, request: &Request) -> Option<Response> {
+fn refusal(state: &AppState, present: &Present, request: &Request) -> Option<Barred> {
     let pattern = request.extensions().get::<MatchedPath>();
     let pattern = pattern.map_or("", MatchedPath::as_str);
     if present.alone || open(pattern) {
@@ -157,20 +208,18 @@ fn refusal(state: &AppState, present: &Present, request: &Request) -> Option<Res
     let deed = deed(&state.knowledge, method, pattern, path);
     match present.may(deed) {
         true => None,
-        false => Some(
-            PageError::MayNot {
-                deed,
-                who: present.who_may(deed),
-            }
-            .into_response(),
-        ),
+        false => Some(Barred::By(PageError::MayNot {
+            deed,
+            who: present.who_may(deed),
+            wrote: Vec::new(),
+        })),
     }
 }
 
 /// Nobody signed in: to the way in, and back from there; a form is not sent on to another page.
-fn stranger(present: &Present, request: &Request) -> Response {
+fn stranger(present: &Present, request: &Request) -> Barred {
     if present.roles.is_empty() {
-        return PageError::NoKeeper.into_response();
+        return Barred::By(PageError::NoKeeper);
     }
     match *request.method() {
         Method::GET | Method::HEAD => {
@@ -180,8 +229,8 @@ fn stranger(present: &Present, request: &Request) -> Response {
                 None => urls::SIGN_IN,
             };
             let to = urls::with(way_in, &[("next", here.to_string())]);
-            Redirect::to(&to).into_response()
+            Barred::To(to)
         }
-        _ => PageError::SignedOut.into_response(),
+        _ => Barred::By(PageError::SignedOut(Vec::new())),
     }
 }

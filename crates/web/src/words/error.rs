@@ -26,7 +26,7 @@ pub fn told(error: &PageError) -> (&'static str, String) {
             ),
         ),
         PageError::Refused { message, .. } => ("Not recorded", message.clone()),
-        PageError::MayNot { deed, who } => (
+        PageError::MayNot { deed, who, .. } => (
             "Not yours to do",
             format!(
                 "It takes a {} to {}. Nothing was recorded; what you typed is still on the page \
@@ -67,7 +67,7 @@ fn of_the_request(error: &PageError) -> (&'static str, &'static str) {
             "The address you used does not name this workshop. Open it by the address it printed \
              when it started; whoever runs it can allow others (ALLOWED_HOSTS).",
         ),
-        PageError::SignedOut => (
+        PageError::SignedOut(_) => (
             "You are signed out",
             "Nothing was recorded. What you typed is still on the page before: sign in on another \
              page, go back to it, and send it again.",

@@ -251,6 +251,39 @@ async fn the_server_refuses_what_a_role_may_not_and_says_who_may() {
 }
 
 #[tokio::test]
+async fn what_was_written_in_a_form_that_does_not_pass_is_not_lost() {
+    let w = workshop().await;
+    let case = w.open(&[]).await;
+    let ida = member(&w, "Ida", Role::Keeper).await;
+    let bo = member(&w, "Bo", Role::Technician).await;
+    let words = "The pulley turned on its shaft, look at the mark.";
+    let closing = [("outcome", "unsolved"), ("note", words)];
+    // Their role is another since they opened the form.
+    let id = id_of(&w, "Bo").await;
+    ida.post(&format!("/people/{id}"), &[("role", "member")])
+        .await;
+    let refused = bo.post(&format!("{case}/close"), &closing).await;
+    assert_eq!(refused.status, StatusCode::FORBIDDEN);
+    assert!(
+        refused.text.contains(words) && refused.text.contains("Ida"),
+        "{}",
+        refused.text
+    );
+    let out = Browser::of(&w)
+        .post(&format!("{case}/close"), &closing)
+        .await;
+    assert_eq!(out.status, StatusCode::UNAUTHORIZED);
+    assert!(out.text.contains(words));
+    let secret = [
+        ("old_one", "teapot glacier unison mildew"),
+        ("new_one", "a b c d e f g h i j"),
+    ];
+    let out = Browser::of(&w).post("/me/passphrase", &secret).await;
+    assert!(!out.text.contains("teapot glacier") && !out.text.contains("a b c d"));
+    w.db.remove().await;
+}
+
+#[tokio::test]
 async fn entries_hold_the_member_and_read_former_member_once_they_left() {
     let w = workshop().await;
     let keeper = member(&w, "Ida", Role::Keeper).await;

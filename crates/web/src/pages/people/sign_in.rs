@@ -90,7 +90,7 @@ pub(super) async fn signed_in(
     headers: &HeaderMap,
 ) -> Result<(), PageError> {
     let known = state.store.present_member(member).await?;
-    let known = known.ok_or(PageError::SignedOut)?;
+    let known = known.ok_or(PageError::SignedOut(Vec::new()))?;
     let browser = headers.get(header::USER_AGENT);
     let browser = browser.and_then(|b| b.to_str().ok()).unwrap_or_default();
     let now = state.now();

@@ -63,6 +63,7 @@ fn may_not(deed: Deed) -> PageError {
     PageError::MayNot {
         deed,
         who: screen::with_present(|p| p.who_may(deed)).unwrap_or_default(),
+        wrote: Vec::new(),
     }
 }
 
