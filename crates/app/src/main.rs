@@ -16,6 +16,7 @@ mod learn;
 mod measure;
 mod memory;
 mod pieces;
+mod practice;
 mod rank;
 mod rehearse;
 mod serve;
@@ -47,6 +48,8 @@ enum Command {
     /// Follow the advice on drawn cases and compare it with other ways of going about them. Needs
     /// no database.
     Rehearse(rehearse::Options),
+    /// Practise on made-up cases before touching a machine. Needs no database.
+    Practice(practice::Options),
     /// Reckon with what outcomes teach. Needs no database.
     Learn {
         #[command(subcommand)]
@@ -162,6 +165,7 @@ fn main() -> ExitCode {
         Command::Measure(options) => measure::run(&options),
         Command::Gcode(options) => gcode::run(&options),
         Command::Rehearse(options) => rehearse::run(&options),
+        Command::Practice(options) => practice::run(&options),
         Command::Learn { command } => learn::run(&command),
         Command::Trials { command } => trials::run(&command),
         Command::Piece { command } => pieces::run(&command),

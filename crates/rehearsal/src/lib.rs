@@ -4,12 +4,13 @@
 //!
 //! `world` draws cases, `player` follows a strategy through one, `optimum` solves small networks,
 //! `shift` plans evenings, `floor` plays years of a workshop that learns, `trials` finds the guilty
-//! one of a list.
+//! one of a list, `practice` lets people solve drawn cases.
 #![warn(missing_docs)]
 
 pub mod floor;
 mod optimum;
 mod player;
+pub mod practice;
 mod shift;
 pub mod trials;
 mod world;
@@ -17,6 +18,7 @@ mod world;
 pub use optimum::{SmallNetworks, small_networks};
 pub use player::STRATEGIES;
 pub use shift::{ShiftOptions, ShiftReport, ShiftWay, shift};
+pub use world::World;
 
 use player::{Player, Score};
 use rand_pcg::Pcg64;
@@ -25,7 +27,6 @@ use serde::Serialize;
 use std::num::NonZeroUsize;
 use suspect_core::knowledge::Knowledge;
 use suspect_core::planning::Workshop;
-use world::World;
 
 /// What is rehearsed.
 #[derive(Debug, Clone)]
@@ -98,10 +99,18 @@ pub fn run(knowledge: &Knowledge, workshop: &Workshop, options: &Options) -> Rep
     }
 }
 
+/// One of several by weight.
+fn pick_of(weights: &[f64], rng: &mut impl rand::Rng) -> usize {
+    world::pick(weights, rand::RngExt::random(rng))
+}
+
 /// Streams of chance that must not mix.
 const SMALL: u64 = 1;
 const CASES: u64 = 2;
 const PERTURB: u64 = 3;
+const PRACTICE: u64 = 12;
+const LUCK: u64 = 13;
+const DRILL: u64 = 14;
 
 fn seeded(seed: u64, stream: u64, n: usize) -> Pcg64 {
     Pcg64::seed_from_u64(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) ^ (stream << 56) ^ n as u64)

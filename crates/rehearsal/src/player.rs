@@ -2,7 +2,7 @@
 
 use super::world::{Drawn, World};
 use suspect_core::evidence::{Answer, Confidence, Evidence, Facts, Sighting, Tried};
-use suspect_core::knowledge::{CauseId, CheckId, FixId, Knowledge, TryResult};
+use suspect_core::knowledge::{CauseId, CheckId, FindingId, FixId, Knowledge, TryResult};
 use suspect_core::people::{Needs, Role};
 use suspect_core::planning::{
     Action, Cost, MAX_FIXES, Out, Plan, Present, Workshop, check_cost, checklist, fix_cost, outline,
@@ -77,11 +77,11 @@ pub struct Player<'a> {
     world: &'a World<'a>,
     workshop: &'a Workshop,
     case: &'a Drawn,
-    facts: Facts,
-    acting: Vec<CauseId>,
-    present: Present,
+    pub(crate) facts: Facts,
+    pub(crate) acting: Vec<CauseId>,
+    pub(crate) present: Present,
     fixes: usize,
-    score: Score,
+    pub(crate) score: Score,
 }
 
 impl<'a> Player<'a> {
@@ -249,7 +249,12 @@ impl<'a> Player<'a> {
         self.present = cost.after;
     }
 
-    fn check(&mut self, check: CheckId) {
+    /// What is seen of a finding, by a chance.
+    pub(crate) fn seen(&self, finding: FindingId, chance: f64) -> usize {
+        self.world.look(&self.acting, finding, chance)
+    }
+
+    pub(crate) fn check(&mut self, check: CheckId) {
         let known = self.knowledge.check(check);
         let finding = self.knowledge.finding(known.finding);
         self.pay(&check_cost(known, self.present, self.workshop));
@@ -276,7 +281,7 @@ impl<'a> Player<'a> {
         );
     }
 
-    fn fix(&mut self, fix: FixId) {
+    pub(crate) fn fix(&mut self, fix: FixId) {
         self.pay(&fix_cost(
             self.knowledge.fix(fix),
             self.present,

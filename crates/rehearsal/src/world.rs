@@ -39,6 +39,7 @@ pub struct Drawn {
 }
 
 impl<'k> World<'k> {
+    /// A world of a seed; every chance of the knowledge moved by a standard deviation in log-odds.
     pub fn new(knowledge: &'k Knowledge, seed: u64, perturb: f64) -> Self {
         let knowledge = if perturb > 0.0 {
             Cow::Owned(moved(knowledge, perturb, &mut seeded(seed, PERTURB, 0)))
@@ -78,13 +79,24 @@ impl<'k> World<'k> {
                 break;
             }
         }
+        self.with_luck(drawn.0, drawn.1, rng)
+    }
+
+    /// A case of these with the luck of every check and fix.
+    pub(crate) fn with_luck(
+        &self,
+        acting: Vec<CauseId>,
+        facts: Facts,
+        rng: &mut impl Rng,
+    ) -> Drawn {
+        let k = self.knowledge();
         let mut shuffled: Vec<usize> = (0..k.fixes.len()).collect();
         for i in (1..shuffled.len()).rev() {
             shuffled.swap(i, rng.random_range(0..=i));
         }
         Drawn {
-            acting: drawn.0,
-            facts: drawn.1,
+            acting,
+            facts,
             luck_of_checks: (0..k.checks.len()).map(|_| rng.random()).collect(),
             luck_of_fixes: (0..k.fixes.len())
                 .map(|_| [rng.random(), rng.random(), rng.random()])
@@ -95,7 +107,7 @@ impl<'k> World<'k> {
 
     /// Puts what a person would tell into the facts; says whether anything odd on print or machine
     /// is among it.
-    fn tell(&self, acting: &[CauseId], facts: &mut Facts, rng: &mut impl Rng) -> bool {
+    pub(crate) fn tell(&self, acting: &[CauseId], facts: &mut Facts, rng: &mut impl Rng) -> bool {
         let k = self.knowledge();
         let mut any_odd = false;
         for f in (0..k.findings.len() as u16).map(FindingId) {

@@ -18,7 +18,7 @@ mod out;
 mod refused;
 mod request;
 pub mod signals;
-mod slips;
+pub mod slips;
 mod sources;
 mod spectrum;
 mod usual;

@@ -2,7 +2,7 @@
 //! is asked about and never mended.
 
 /// A factor that would bring a slipped number near, and what it is called.
-type Factor = (f64, &'static str);
+pub type Factor = (f64, &'static str);
 
 /// Lengths.
 pub const LENGTHS: &[Factor] = &[

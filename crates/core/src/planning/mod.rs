@@ -158,6 +158,23 @@ fn stand(
     (network, here)
 }
 
+/// Expected counted minutes to the end when an action is done first, whether or not a plan would
+/// offer it.
+pub fn worth_of(
+    knowledge: &Knowledge,
+    facts: &Facts,
+    posterior: &Posterior,
+    workshop: &Workshop,
+    present: Present,
+    action: Action,
+) -> f64 {
+    let (network, here) = stand(knowledge, facts, posterior, workshop, present);
+    match action {
+        Action::GiveUp | Action::ClearStop(_) => workshop.give_up,
+        action => LookAhead::new(&network).worth(&here, action, &[]).value,
+    }
+}
+
 /// The plan without previews: the part that is timed by the bench.
 pub fn outline(
     knowledge: &Knowledge,
