@@ -45,6 +45,7 @@ pub mod own_words;
 pub mod past;
 pub mod people;
 pub mod pictures;
+pub mod practice;
 pub mod print_files;
 mod projection;
 pub mod records;

@@ -49,6 +49,28 @@ pub struct ClosedCause {
 }
 
 impl Store {
+    /// Cases that ended so with a cause, the latest first: identifier, number, when.
+    ///
+    /// # Errors
+    /// When the database cannot be reached.
+    pub async fn proved_cases(
+        &self,
+        outcome: &str,
+        most: u64,
+    ) -> Result<Vec<(Uuid, i64, OffsetDateTime)>, StoreError> {
+        let _turn = self.gate.reader().await?;
+        let rows = case_summary::Entity::find()
+            .filter(case_summary::Column::Outcome.eq(outcome))
+            .filter(case_summary::Column::Cause.is_not_null())
+            .filter(case_summary::Column::ClosedAt.is_not_null())
+            .order_by_desc(case_summary::Column::ClosedAt)
+            .limit(most)
+            .all(&self.db)
+            .await?;
+        let of = |r: case_summary::Model| Some((r.case_id, r.number, r.closed_at?));
+        Ok(rows.into_iter().filter_map(of).collect())
+    }
+
     /// The latest case of a machine other than `besides`, by when it was opened.
     ///
     /// # Errors

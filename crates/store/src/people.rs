@@ -182,7 +182,9 @@ impl Store {
             row.left_at = Set(Some(now));
             Ok(())
         })
-        .await
+        .await?;
+        // What somebody practised is no record of the workshop.
+        Ok(self.forget_practice(&id.simple().to_string()).await?)
     }
 
     /// Ends all sessions of a member.

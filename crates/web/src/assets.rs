@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 46] = [
+const STYLES: [&str; 47] = [
     "layers",
     "roles",
     "elements",
@@ -67,6 +67,7 @@ const STYLES: [&str; 46] = [
     "held",
     "figures",
     "shift",
+    "practice",
     "trials",
     "people",
     "pieces",

@@ -1,6 +1,7 @@
 //! Every route.
 
 mod people;
+mod practice;
 
 use crate::Hosts;
 use crate::pages::bench::{
@@ -55,6 +56,7 @@ pub fn router(state: AppState, hosts: Hosts) -> Router {
         .merge(pieces())
         .merge(people::people())
         .merge(people::shift())
+        .merge(practice::practice())
         .merge(the_records())
         .merge(handbook())
         .merge(for_whoever_changes_the_look(state.patterns))

@@ -16,6 +16,8 @@ pub const ROUND_FEED: &str = "/round.ics";
 pub const KINDS: &str = "/kinds";
 /// What needs hands now, and the plan of the evening.
 pub const SHIFT: &str = "/shift";
+/// Made-up cases and drills.
+pub const PRACTICE: &str = "/practice";
 pub const SIGN_IN: &str = "/sign-in";
 /// The way in at a shared station.
 pub const STATION: &str = "/station";

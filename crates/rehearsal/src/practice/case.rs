@@ -92,6 +92,8 @@ pub struct PracticeCase {
     pub asked: Vec<CauseId>,
     /// How it really went, where it did.
     pub past: Option<Past>,
+    /// How hard it is, is said at the end alone.
+    pub surprise: bool,
 }
 
 /// The luck of a case: of every look and fix, and of answers to questions.
@@ -142,6 +144,7 @@ impl PracticeCase {
             words: self.words.clone(),
             asked: self.asked.iter().map(cause).collect(),
             past: self.past.clone(),
+            surprise: self.surprise,
         }
     }
 }
@@ -160,6 +163,7 @@ pub struct Kept {
     words: Vec<String>,
     asked: Vec<String>,
     past: Option<Past>,
+    surprise: bool,
 }
 
 /// A case was drawn from knowledge that named things otherwise.
@@ -200,6 +204,7 @@ impl Kept {
             words: self.words.clone(),
             asked: all(&self.asked)?,
             past: self.past.clone(),
+            surprise: self.surprise,
         })
     }
 }

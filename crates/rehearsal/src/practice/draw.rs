@@ -53,6 +53,25 @@ pub fn seed_of(text: &str) -> Option<u64> {
     digits.then(|| text.bytes().fold(0, fold))
 }
 
+/// Levels of a case whose level is not known before: most are as a floor's are, not all.
+const SURPRISES: [Level; 10] = [
+    Level::Clear,
+    Level::Clear,
+    Level::Messy,
+    Level::Messy,
+    Level::Messy,
+    Level::PopularWrong,
+    Level::PopularWrong,
+    Level::TwoCauses,
+    Level::NothingWrong,
+    Level::Dangerous,
+];
+
+/// The level of a seed, for whoever does not want to know it before.
+pub fn any_level(seed: u64) -> Level {
+    SURPRISES[seeded(seed, PRACTICE, usize::MAX).random_range(0..SURPRISES.len())]
+}
+
 /// No case of a level could be drawn.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 #[error(
@@ -106,6 +125,7 @@ pub fn draw(knowledge: &Knowledge, wanted: &Wanted<'_>) -> Result<PracticeCase, 
                 wrong,
                 asked,
                 past: None,
+                surprise: false,
             });
         }
     }

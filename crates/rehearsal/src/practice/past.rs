@@ -83,6 +83,7 @@ pub fn of_past(
         told,
         wrong: None,
         past: Some(past),
+        surprise: true,
     })
 }
 

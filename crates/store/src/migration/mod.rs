@@ -14,6 +14,7 @@ mod m20261205_000011_books;
 mod m20261206_000012_people;
 mod m20261207_000013_links;
 mod m20261208_000014_stations;
+mod m20261209_000015_practice;
 
 use sea_orm_migration::prelude::*;
 
@@ -38,6 +39,7 @@ impl MigratorTrait for Migrator {
             Box::new(m20261206_000012_people::Migration),
             Box::new(m20261207_000013_links::Migration),
             Box::new(m20261208_000014_stations::Migration),
+            Box::new(m20261209_000015_practice::Migration),
         ]
     }
 }

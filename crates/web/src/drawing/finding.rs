@@ -3,6 +3,11 @@
 use super::{behaviour, sign};
 use suspect_core::knowledge::{FindingId, Knowledge, Section};
 
+/// How the fault of a sign looks, without its name: to be named by whoever looks.
+pub fn unnamed(k: &Knowledge, finding: FindingId) -> String {
+    sign::faulty(&k.finding(finding).id).unwrap_or_default()
+}
+
 /// The picture as SVG; empty where there is nothing to draw.
 pub fn svg(k: &Knowledge, finding: FindingId) -> String {
     let finding = k.finding(finding);

@@ -21,6 +21,7 @@ pub mod parts;
 pub mod patterns;
 pub mod people;
 pub mod pieces;
+pub mod practice;
 pub mod record;
 pub mod records;
 pub mod shelf;

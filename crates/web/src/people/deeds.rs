@@ -30,7 +30,7 @@ const READ: [(&str, Deed); 4] = [
 ];
 
 /// What forms do, by address.
-const FORMS: [(&str, Deed); 100] = [
+const FORMS: [(&str, Deed); 107] = [
     ("/bench/temperature-trace", Deed::Read),
     ("/bench/tone", Deed::Read),
     ("/cases", Deed::Tell),
@@ -107,6 +107,13 @@ const FORMS: [(&str, Deed); 100] = [
     ("/people/stations/{station}", Deed::Keep),
     ("/people/{member}", Deed::Keep),
     ("/pieces/{piece}", Deed::Work),
+    ("/practice", Deed::Read),
+    ("/practice/cases/{id}", Deed::Read),
+    ("/practice/drills", Deed::Read),
+    ("/practice/forget", Deed::Read),
+    ("/practice/past/{case}", Deed::Read),
+    ("/practice/wishes", Deed::Rate),
+    ("/practice/wishes/answer", Deed::Read),
     ("/records/exchange", Deed::Keep),
     ("/records/exchange/take", Deed::Keep),
     ("/records/own", Deed::Rate),
@@ -167,7 +174,8 @@ mod tests {
     fn every_form_stands_in_the_table_and_nothing_else_does() {
         let routes = concat!(
             include_str!("../routes.rs"),
-            include_str!("../routes/people.rs")
+            include_str!("../routes/people.rs"),
+            include_str!("../routes/practice.rs")
         );
         let taken: Vec<&str> = routes
             .split(".route(")

@@ -12,6 +12,7 @@ pub mod machine_entry;
 pub mod measure;
 pub mod next;
 pub mod outcome;
+pub mod practice;
 pub mod print_file;
 pub mod proving;
 pub mod reading;

@@ -61,6 +61,17 @@ pub fn svg(id: &str, label: &str) -> Option<String> {
     ))
 }
 
+/// The fault alone, large and without its name.
+pub fn faulty(id: &str) -> Option<String> {
+    let mut pen = Pen::default();
+    drawing(id)?(&mut pen, true);
+    Some(format!(
+        r#"<svg class="sign" viewBox="0 0 120 90" role="img" aria-label="What a print shows">
+            {}</svg>"#,
+        pen.finish()
+    ))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
