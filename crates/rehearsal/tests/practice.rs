@@ -4,6 +4,7 @@
 use proptest::prelude::*;
 use std::num::NonZeroUsize;
 use std::sync::LazyLock;
+use suspect_core::case::{Event, Outcome};
 use suspect_core::evidence::Evidence;
 use suspect_core::knowledge::{Family, Knowledge};
 use suspect_core::planning::{Action, Workshop, outline};
@@ -272,13 +273,45 @@ fn beliefs_sum_to_one_and_are_scored_by_what_lay_on_the_truth() {
 
 #[test]
 fn a_closed_case_is_played_again_as_it_was_found() {
-    let told =
-        events("stringing=present popping=present wet-weigh=lost-weight +dry-filament:cured");
-    let open = log(&[vec![opened()], told.clone()].concat());
-    assert_eq!(
-        of_past(&K, "C-007", &open, vec![]).unwrap_err(),
-        NoPast::NotProved
+    let told = events("stringing=present popping=present");
+    let done = events("wet-weigh=lost-weight +dry-filament:cured");
+    let all = [vec![opened()], told.clone(), done.clone()].concat();
+    let none = of_past(&K, "C-007", &log(&all), vec![]);
+    assert_eq!(none.unwrap_err(), NoPast::NotProved);
+    let closed = Event::Resolved {
+        outcome: Outcome::FixedAndVerified,
+        cause: Some("filament-wet".into()),
+        fix: Some("dry-filament".into()),
+        note: "Ida says so".into(),
+    };
+    let all = [all, vec![closed.clone()]].concat();
+    let case = of_past(&K, "C-007", &log(&all), vec!["Weighed.".into()]).unwrap();
+    let signs: Vec<&str> = case
+        .told
+        .findings
+        .keys()
+        .map(|f| K.finding(*f).id.as_str())
+        .collect();
+    assert!(
+        signs.contains(&"stringing") && !signs.contains(&"wet-weigh"),
+        "{signs:?}"
     );
+    assert!(
+        !serde_json::to_string(&case.kept(&K))
+            .unwrap()
+            .contains("Ida")
+    );
+    let desk = Desk::new(&K, &WORKSHOP, &case);
+    let mut play = Play::new(&desk);
+    let weighed = play.act(&Act::Check("wet-weigh".into(), Begun::Off));
+    let f = K.finding_id("wet-weigh").unwrap();
+    let lost = K.finding(f).state("lost-weight").unwrap();
+    assert_eq!(weighed, Answered::State(f, lost));
+    play.act(&Act::Fix("dry-filament".into(), Begun::Off));
+    assert_eq!(play.end, Some(End::Solved));
+    let silent = [vec![opened()], done, vec![closed]].concat();
+    let none = of_past(&K, "C-008", &log(&silent), vec![]);
+    assert_eq!(none.unwrap_err(), NoPast::NothingTold);
 }
 
 #[test]

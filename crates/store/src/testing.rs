@@ -1,7 +1,7 @@
 //! A database of its own for each test, on the server named by `TEST_DATABASE_URL`.
 
 use crate::Store;
-use sea_orm::{ConnectionTrait, Database, DatabaseConnection};
+use sea_orm::{ConnectionTrait, Database, DatabaseConnection, DbBackend, Statement};
 use uuid::Uuid;
 
 /// A fresh, migrated database. Dropped with [`Fresh::remove`]; the throw-away server forgets it in
@@ -68,6 +68,30 @@ async fn empty() -> Fresh {
 }
 
 impl Fresh {
+    /// A digest of every row of every table whose name is not like this, by table.
+    ///
+    /// # Panics
+    /// When the database cannot be reached.
+    pub async fn every_row_but(&self, names: &str) -> Vec<(String, String)> {
+        const TABLES: &str = "SELECT table_name::text FROM information_schema.tables
+            WHERE table_schema = 'public' AND table_name NOT LIKE $1 ORDER BY 1";
+        let tables = Statement::from_sql_and_values(DbBackend::Postgres, TABLES, [names.into()]);
+        let tables = self.store.db.query_all_raw(tables).await.expect("tables");
+        let mut digests = Vec::new();
+        for row in tables {
+            let table: String = row.try_get_by_index(0).expect("a name");
+            let all = format!(
+                "SELECT coalesce(md5(string_agg(t::text, ';' ORDER BY t::text)), '')
+                    FROM \"{table}\" t"
+            );
+            let all = Statement::from_string(DbBackend::Postgres, all);
+            let row = self.store.db.query_one_raw(all).await.expect("rows");
+            let digest = row.expect("one row").try_get_by_index(0).expect("a digest");
+            digests.push((table, digest));
+        }
+        digests
+    }
+
     /// Does something to the database that the store itself never does.
     ///
     /// # Panics

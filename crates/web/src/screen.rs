@@ -179,10 +179,9 @@ pub fn place() -> &'static str {
         ["cases", "new"] => "new",
         ["bench", ..] => "bench",
         ["shift", ..] => "shift",
-        ["practice", ..] => "practice",
         ["records" | "again" | "statistics", ..] => "records",
         ["trials" | "pieces", ..] => "trials",
-        ["handbook" | "suspects", ..] => "handbook",
+        ["handbook" | "suspects" | "practice", ..] => "handbook",
         _ => "",
     }
 }

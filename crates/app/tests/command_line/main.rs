@@ -5,6 +5,7 @@ mod gcode;
 mod history;
 mod learn;
 mod measure;
+mod practice;
 mod stand_in;
 mod trials;
 

@@ -7,6 +7,7 @@ mod kit;
 mod lessons;
 mod machines;
 mod people;
+mod practice;
 mod print_files;
 mod records;
 mod series;

@@ -99,7 +99,8 @@ fn dial(out: &mut String, share: f64) {
         out,
         r#"<path class="hand" d="M{cx} {cy}L{x:.1} {y:.1}"/><circle class="hub" cx="{cx}" cy="{cy}"
             r="4"/><text class="word mid" x="{cx}" y="{:.1}">1/100 mm</text>"#,
-        cy + 26.0
+        // Where the hand does not lie over it.
+        if y < cy { cy + 26.0 } else { cy - 18.0 }
     );
 }
 

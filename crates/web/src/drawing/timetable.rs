@@ -73,7 +73,7 @@ impl Timetable<'_> {
         let machines = HEAD + self.people.len() as f64 * ROW + GAP;
         let height = machines + self.machines.len() as f64 * ROW + 6.0;
         let mut svg = format!(
-            r#"<svg class="timetable" viewBox="0 0 {WIDTH} {height}" role="img"
+            r#"<svg class="timetable" viewBox="0 0 {WIDTH} {height}" role="group"
                 aria-label="{}"><defs><pattern id="tt-hatch" width="7" height="7"
                 patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><rect class="tt-ground"
                 width="7" height="7"/><path class="tt-line" d="M0 0V7"/></pattern></defs>"#,

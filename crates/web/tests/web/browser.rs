@@ -274,6 +274,7 @@ async fn every_page(w: &Workshop) -> Vec<String> {
     pages.extend(crate::book_every_page::every_page(w).await);
     pages.extend(crate::trials::every_page(w).await);
     pages.extend(crate::shift::every_page(w).await);
+    pages.extend(crate::practice::every_page(w).await);
     pages
 }
 

@@ -23,6 +23,8 @@ mod locked;
 mod pages;
 mod people;
 mod pictures;
+mod practice;
+mod practice_browser;
 mod print_files;
 mod print_files_browser;
 mod refusals;

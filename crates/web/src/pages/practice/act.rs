@@ -5,6 +5,7 @@ use crate::form::Fields;
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::state::AppState;
+use crate::urls;
 use axum::extract::State;
 use axum::response::{IntoResponse, Redirect};
 use serde_json::json;
@@ -38,9 +39,11 @@ pub async fn act(State(state): State<AppState>, open: OpenPractice, fields: Fiel
         return Ok(Redirect::to(&back).into_response());
     }
     let act = of_form(&open, &fields)?;
+    let mut known = false;
     // After the end nothing is done any more, and what is on its way twice is done once.
     if open.row.ended.is_none() && open.done.len() < MOST_ACTS {
         let did = think(|| does(&state, &open, &act)).await;
+        known = did.is_none();
         if let Some(did) = did {
             let row = ActRow {
                 seq: open.done.len() as i32 + 1,
@@ -57,6 +60,15 @@ pub async fn act(State(state): State<AppState>, open: OpenPractice, fields: Fiel
             }
         }
     }
+    let at = fields.get("at").to_string();
+    let mut asked = Vec::new();
+    if !at.is_empty() {
+        asked.push(("at", at));
+    }
+    if known {
+        asked.push(("known", "yes".to_string()));
+    }
+    let back = urls::with(&back, &asked);
     Ok(Redirect::to(&back).into_response())
 }
 

@@ -49,6 +49,7 @@ pub struct BandLine {
 #[derive(Template)]
 #[template(path = "practice/list.html")]
 struct ListPage {
+    chapter: &'static str,
     /// The day, its seed, its level.
     day: String,
     day_seed: String,
@@ -113,6 +114,7 @@ pub(super) async fn page(
     let going = rows.iter().filter(|r| r.ended.is_none());
     let ended = rows.iter().filter(|r| r.ended.is_some());
     let page = ListPage {
+        chapter: "practice",
         day: show::date(now),
         day_seed: number.to_string(),
         going: going.map(line).collect(),

@@ -123,7 +123,12 @@ fn playing(
         place: listed::place(k, &play, given("at")),
         at: given("at").to_string(),
         known: known::known(k, &open.case, &play),
-        last: last.as_ref().and_then(|a| said(k, a)),
+        last: match given("known") {
+            "" => last.as_ref().and_then(|a| said(k, a)),
+            _ => Some(
+                "That changes nothing: it is known, done, or not there. Nothing is paid.".into(),
+            ),
+        },
         instrument: instrument_view(&here, &play),
         paid: match money {
             Some(money) => format!("{} and {money}", show::minutes(minutes)),
