@@ -1,6 +1,6 @@
 //! A good evening: weighted shortest expected time to begin with, then better ones nearby.
 
-use super::list::{in_turn, list};
+use super::list::{Floor, list};
 use super::{Job, Person, Schedule};
 use rand::RngExt;
 use rand_pcg::Pcg64;
@@ -11,7 +11,7 @@ const PATIENCE: [f64; 4] = [0.0, 5.0, 15.0, 45.0];
 /// How much is reckoned for one plan: pieces × people, all evenings tried.
 const EFFORT: usize = 10_000_000;
 /// Evenings tried at least, and at most.
-const TRIED: (usize, usize) = (400, 60_000);
+const TRIED: (usize, usize) = (400, 12_000);
 /// A piece is moved so far in the order of a long evening.
 const NEAR: usize = 24;
 /// The best beginnings that are improved.
@@ -40,7 +40,7 @@ pub fn plan(jobs: &[Job], people: &[Person]) -> Schedule {
     let each = (pieces * people.len()).max(1);
     let mut search = Search {
         jobs,
-        people,
+        floor: Floor::new(jobs, people),
         left: (EFFORT / each).clamp(TRIED.0, TRIED.1),
     };
     let share = search.left / begun.len().max(1);
@@ -52,35 +52,53 @@ pub fn plan(jobs: &[Job], people: &[Person]) -> Schedule {
 /// A search, and how many evenings it may still try.
 struct Search<'a> {
     jobs: &'a [Job],
-    people: &'a [Person],
+    floor: Floor<'a>,
     left: usize,
 }
 
 impl Search<'_> {
     /// An evening made better piece by piece, with so many trials at most.
     fn improved(&mut self, from: Schedule, most: usize) -> Schedule {
-        let mut best = from;
-        let mut sequence = sequence_of(self.jobs, &best);
         let until = self.left.saturating_sub(most);
-        'again: loop {
-            let n = sequence.len();
-            for i in 0..n {
-                let near = i.saturating_sub(NEAR)..(i + NEAR + 1).min(n);
-                for other in near.flat_map(|j| neighbours(&sequence, i, j)).flatten() {
+        let mut best = from;
+        while let Some(better) = self.better(&best, until) {
+            best = better;
+        }
+        best
+    }
+
+    /// The first better evening nearby; none where there is none, or trials run out.
+    fn better(&mut self, best: &Schedule, until: usize) -> Option<Schedule> {
+        let sequence = sequence_of(self.jobs, best);
+        let n = sequence.len();
+        // What comes before the first change is placed once for all trials.
+        let mut before = self.floor.begun();
+        let mut desk = before.clone();
+        let mut other = Vec::with_capacity(n);
+        for i in 0..n {
+            let first = i.saturating_sub(NEAR);
+            if first > 0 {
+                self.floor
+                    .take_turns(&mut before, &sequence[first - 1..first]);
+            }
+            for j in first..(i + NEAR + 1).min(n) {
+                for change in [moved, gathered, changed] {
+                    if !change(&sequence, (i, j), &mut other) {
+                        continue;
+                    }
                     if self.left == until {
-                        return best;
+                        return None;
                     }
                     self.left -= 1;
-                    let tried = in_turn(self.jobs, self.people, &other);
-                    if tried.cost < best.cost - 1e-9 {
-                        sequence = sequence_of(self.jobs, &tried);
-                        best = tried;
-                        continue 'again;
+                    desk.copy(&before);
+                    self.floor.take_turns(&mut desk, &other[first..]);
+                    if self.floor.cost(&desk) < best.cost - 1e-9 {
+                        return Some(self.floor.schedule(&desk));
                     }
                 }
             }
-            return best;
         }
+        None
     }
 
     /// The best evening shaken by a few moves and improved again, as long as trials are left.
@@ -97,24 +115,15 @@ impl Search<'_> {
                 sequence.insert(rng.random_range(0..n), job);
             }
             self.left -= 1;
-            let tried = in_turn(self.jobs, self.people, &sequence);
-            let tried = self.improved(tried, self.left);
+            let mut desk = self.floor.begun();
+            self.floor.take_turns(&mut desk, &sequence);
+            let tried = self.improved(self.floor.schedule(&desk), self.left);
             if tried.cost < best.cost - 1e-9 {
                 best = tried;
             }
         }
         best
     }
-}
-
-/// Sequences beside a sequence: the piece at one place moved to another, it and its job's next one
-/// moved there together, the two places changed.
-fn neighbours(sequence: &[usize], from: usize, to: usize) -> [Option<Vec<usize>>; 3] {
-    [
-        moved(sequence, from, to),
-        gathered(sequence, from, to),
-        changed(sequence, from, to),
-    ]
 }
 
 /// Jobs in the order in which their pieces begin, those that found no place at the end.
@@ -127,35 +136,40 @@ fn sequence_of(jobs: &[Job], schedule: &Schedule) -> Vec<usize> {
     sequence
 }
 
-/// One piece taken out and put in elsewhere; nothing where that is the same order.
-fn moved(sequence: &[usize], from: usize, to: usize) -> Option<Vec<usize>> {
-    let mut other = sequence.to_vec();
+/// One piece taken out and put in elsewhere. Says whether that is another order.
+fn moved(sequence: &[usize], (from, to): (usize, usize), other: &mut Vec<usize>) -> bool {
+    other.clear();
+    other.extend_from_slice(sequence);
     let job = other.remove(from);
     other.insert(to, job);
-    (other != sequence).then_some(other)
+    other != sequence
 }
 
 /// One piece and the next of its job taken out, and put in together elsewhere.
-fn gathered(sequence: &[usize], from: usize, to: usize) -> Option<Vec<usize>> {
+fn gathered(sequence: &[usize], (from, to): (usize, usize), other: &mut Vec<usize>) -> bool {
     let job = sequence[from];
-    let next = from + 1 + sequence[from + 1..].iter().position(|j| *j == job)?;
-    let mut other = sequence.to_vec();
-    other.remove(next);
+    let Some(next) = sequence[from + 1..].iter().position(|j| *j == job) else {
+        return false;
+    };
+    other.clear();
+    other.extend_from_slice(sequence);
+    other.remove(from + 1 + next);
     other.remove(from);
     let to = to.min(other.len());
     other.insert(to, job);
     other.insert(to, job);
-    (other != sequence).then_some(other)
+    other != sequence
 }
 
 /// Two pieces that change places; further ones of the same jobs keep their order.
-fn changed(sequence: &[usize], one: usize, two: usize) -> Option<Vec<usize>> {
-    let differ = one + 1 < two && sequence[one] != sequence[two];
-    differ.then(|| {
-        let mut other = sequence.to_vec();
-        other.swap(one, two);
-        other
-    })
+fn changed(sequence: &[usize], (one, two): (usize, usize), other: &mut Vec<usize>) -> bool {
+    if one + 1 >= two || sequence[one] == sequence[two] {
+        return false;
+    }
+    other.clear();
+    other.extend_from_slice(sequence);
+    other.swap(one, two);
+    true
 }
 
 /// "First come, first served": jobs in their order, hands never idle while something may begin.

@@ -26,6 +26,16 @@ pub fn level_short(level: Level) -> &'static str {
     }
 }
 
+/// What somebody is asked to pass: "3 × Messy".
+pub fn asked(many: i32, level: &str) -> String {
+    format!("{many} × {}", Level::from_id(level).map_or("", level_short))
+}
+
+/// What of it was passed: "2 of 3 passed".
+pub fn passed(passed: i64, many: i32) -> String {
+    format!("{passed} of {many} passed")
+}
+
 /// How a case ended, by the identifier of its end.
 pub fn ended(end: &str) -> &'static str {
     match end {

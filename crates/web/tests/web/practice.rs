@@ -296,7 +296,7 @@ async fn a_closed_case_of_the_workshop_is_solved_again() {
 #[tokio::test]
 async fn what_one_member_practises_no_other_sees_without_leave() {
     let w = workshop().await;
-    let ida = member(&w, "Ida", Role::Technician).await;
+    let ida = member(&w, "Ida", Role::Keeper).await;
     let bo = member(&w, "Bo", Role::Visitor).await;
     let wish = [("level", "clear"), ("seed", "1")];
     let case = bo.post("/practice", &wish).await.to.unwrap();
@@ -334,6 +334,12 @@ async fn what_one_member_practises_no_other_sees_without_leave() {
     );
     bo.post("/practice/wishes/answer", &leave).await;
     assert!(seen(&ida).await.text.contains("1 of 1 passed"));
+    // Where a role is given, what was asked stands beside the name.
+    let members = ida.get("/people").await.one(".members-list");
+    assert!(
+        members.contains("1 × Dangerous, before the mains: 1 of 1 passed"),
+        "{members}"
+    );
     // A file, and gone on wish.
     let file = bo.get("/practice/kept.json").await.text;
     assert!(file.contains("made-safe") && file.contains("usual-suspect-practice/1"));

@@ -9,7 +9,8 @@ use crate::pages::parts::tag::{code, origin};
 use crate::pages::{Answer, Page};
 use crate::people::secret::fresh;
 use crate::state::AppState;
-use crate::{show, urls};
+use crate::words::practice as practised;
+use crate::{screen, show, urls};
 use askama::Template;
 use axum::extract::{Path, State};
 use axum::http::HeaderMap;
@@ -17,6 +18,7 @@ use axum::response::{Html, IntoResponse, Redirect};
 use suspect_core::people::{Changed, Deed, Role};
 use suspect_store::Uuid;
 use suspect_store::people::{Member, PeopleError, Station};
+use suspect_store::practice::Wish;
 
 struct Line {
     name: String,
@@ -24,6 +26,8 @@ struct Line {
     action: String,
     roles: Vec<Choice>,
     you: bool,
+    /// Practice that whoever looks asked of them, and what of it they were shown.
+    asked: Vec<String>,
 }
 
 #[derive(Template)]
@@ -51,7 +55,20 @@ fn roles() -> Vec<(&'static str, &'static str, String)> {
     Role::ALL.map(of).to_vec()
 }
 
-fn line(member: &Member, you: Option<Uuid>) -> Line {
+/// What whoever looks asked of a member to practise.
+fn asked(wishes: &[(Wish, bool)], member: &Member) -> Vec<String> {
+    let owner = member.id.simple().to_string();
+    let of = wishes.iter().filter(|(w, _)| w.owner == owner);
+    let told = |(w, _): &(Wish, bool)| {
+        let what = practised::asked(w.many, &w.level);
+        let passed = w.passed.map(|n| practised::passed(n, w.many));
+        let passed = passed.unwrap_or_else(|| "not shown to you".into());
+        format!("{what}, {}: {passed}", w.reason)
+    };
+    of.map(told).collect()
+}
+
+fn line(member: &Member, you: Option<Uuid>, wishes: &[(Wish, bool)]) -> Line {
     let choice = |role: Role| Choice {
         value: role.id().into(),
         label: role.words().into(),
@@ -63,6 +80,7 @@ fn line(member: &Member, you: Option<Uuid>) -> Line {
         action: format!("{}/{}", urls::PEOPLE, member.id),
         roles: Role::ALL.map(choice).into_iter().collect(),
         you: you == Some(member.id),
+        asked: asked(wishes, member),
     }
 }
 
@@ -70,9 +88,13 @@ async fn page(state: &AppState, link: Option<String>) -> Result<String, PageErro
     let members = state.store.members().await?;
     let you = you();
     let present = members.iter().filter(|m| !m.left);
+    let wishes = match screen::owner() {
+        Some(owner) => state.store.wishes_by(&owner).await?,
+        None => Vec::new(),
+    };
     let page = MembersPage {
         left: members.len() - present.clone().count(),
-        lines: present.clone().map(|m| line(m, you)).collect(),
+        lines: present.clone().map(|m| line(m, you, &wishes)).collect(),
         asked: match present.clone().count() {
             0 => Role::Keeper.id(),
             _ => Role::Member.id(),

@@ -74,13 +74,9 @@ async fn page(state: &AppState, fields: &Fields, errors: Errors) -> Result<Strin
     let line = |(wish, shown): (Wish, bool), who: String| WishLine {
         id: wish.id,
         who,
-        what: format!(
-            "{} × {}",
-            wish.many,
-            Level::from_id(&wish.level).map_or("", words::level_short)
-        ),
+        what: words::asked(wish.many, &wish.level),
         made: show::date(wish.made_at),
-        passed: wish.passed.map(|n| format!("{n} of {} passed", wish.many)),
+        passed: wish.passed.map(|n| words::passed(n, wish.many)),
         met: wish.passed.is_some_and(|n| n >= i64::from(wish.many)),
         reason: wish.reason,
         shown,
