@@ -63,7 +63,8 @@ impl Network {
             }
             let cured = self.apply(&mut scratch.mass, fix, &mut scratch.changed);
             self.regain(&scratch.changed, &mut scratch.gain);
-            scratch.open.retain(|candidate| *candidate != x);
+            // Once is enough; what else was cured moves no infinity.
+            scratch.gain[x] = f64::NEG_INFINITY;
             alive -= cured;
             present = Present::PRINTED;
             scratch.order.push((fix, cured));
@@ -84,7 +85,7 @@ impl Network {
 pub struct Scratch {
     mass: Vec<f64>,
     gain: Vec<f64>,
-    /// Useful fixes not yet done, in knowledge order.
+    /// Useful fixes not done before, in knowledge order.
     open: Vec<usize>,
     changed: Vec<(usize, f64)>,
     /// The fixes in turn, each with the mass it cures.
