@@ -119,7 +119,7 @@ fn evening(c: &mut Criterion) {
     let piece = |n: usize, p: usize| Piece {
         hands: 3.0 + ((7 * n + 5 * p) % 17) as f64,
         wait: ((11 * n + 3 * p) % 4) as f64 * 15.0,
-        needs: Needs::of(if n % 3 == 0 {
+        needs: Needs::of(if n.is_multiple_of(3) {
             Deed::Machine
         } else {
             Deed::Work
@@ -128,14 +128,14 @@ fn evening(c: &mut Criterion) {
     let job = |n: usize| Job {
         machine: n % 40,
         worth: 1.0 + (n % 4) as f64,
-        ready: if n % 10 == 0 { 25.0 } else { 0.0 },
+        ready: if n.is_multiple_of(10) { 25.0 } else { 0.0 },
         stop: n % 20 == 7,
         taken: None,
         pieces: (0..2 + n % 4).map(|p| piece(n, p)).collect(),
     };
     let jobs: Vec<Job> = (0..60).map(job).collect();
     let person = |n: usize| Person {
-        role: if n % 3 == 0 {
+        role: if n.is_multiple_of(3) {
             Role::Technician
         } else {
             Role::Volunteer

@@ -275,7 +275,7 @@ fn beliefs_sum_to_one_and_are_scored_by_what_lay_on_the_truth() {
 fn a_closed_case_is_played_again_as_it_was_found() {
     let told = events("stringing=present popping=present");
     let done = events("wet-weigh=lost-weight +dry-filament:cured");
-    let all = [vec![opened()], told.clone(), done.clone()].concat();
+    let all = [vec![opened()], told, done.clone()].concat();
     let none = of_past(&K, "C-007", &log(&all), vec![]);
     assert_eq!(none.unwrap_err(), NoPast::NotProved);
     let closed = Event::Resolved {

@@ -48,7 +48,7 @@ pub fn of_past(
     let first = log.iter().position(|e| does(&e.event)).unwrap_or(log.len());
     let before = replay(k, &log[..first]).facts;
     let mut told = Facts {
-        context: before.context.clone(),
+        context: before.context,
         ..Facts::default()
     };
     for (f, sighting) in &before.findings {

@@ -193,7 +193,7 @@ fn level_line(rows: &[PracticeRow], level: Level) -> Option<LevelLine> {
     let family = |r: &&PracticeRow| suspect_core::knowledge::Family::from_id(&r.family);
     let mut families: Vec<&str> = played
         .iter()
-        .filter_map(|r| family(r))
+        .filter_map(family)
         .map(crate::words::outcome::family)
         .collect();
     families.sort_unstable();
