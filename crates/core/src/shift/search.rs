@@ -2,9 +2,6 @@
 
 use super::list::{Floor, list};
 use super::{Job, Person, Schedule};
-use rand::RngExt;
-use rand_pcg::Pcg64;
-use rand_pcg::rand_core::SeedableRng;
 
 /// Minutes one may wait for a better job, tried in turn.
 const PATIENCE: [f64; 4] = [0.0, 5.0, 15.0, 45.0];
@@ -19,6 +16,9 @@ const BEGUN: usize = 4;
 /// How often the best evening is shaken and improved again, and by how many moves.
 const SHAKEN: usize = 100;
 const MOVES: usize = 4;
+/// Steps of an even sequence over a square, 1/ρ and 1/ρ² of the plastic number ρ³ = ρ + 1 (Roberts,
+/// 2018): whatever their number, the moves of a shaking lie evenly over all there are.
+const EVEN: (f64, f64) = (0.754_877_666_246_692_8, 0.569_840_290_998_053_3);
 
 /// The evening that brings the most back soonest, as far as it was found. The same question has the
 /// same answer.
@@ -103,16 +103,16 @@ impl Search<'_> {
 
     /// The best evening shaken by a few moves and improved again, as long as trials are left.
     fn shaken(&mut self, mut best: Schedule) -> Schedule {
-        let rng = &mut Pcg64::seed_from_u64(1);
+        let mut places = (1..).map(|n| (f64::from(n) * EVEN.0, f64::from(n) * EVEN.1));
         for _ in 0..SHAKEN {
             let mut sequence = sequence_of(self.jobs, &best);
             if self.left == 0 || sequence.len() < 3 {
                 break;
             }
-            for _ in 0..MOVES {
-                let n = sequence.len();
-                let job = sequence.remove(rng.random_range(0..n));
-                sequence.insert(rng.random_range(0..n), job);
+            let n = sequence.len() as f64;
+            for (from, to) in places.by_ref().take(MOVES) {
+                let job = sequence.remove((from.fract() * n) as usize);
+                sequence.insert((to.fract() * n) as usize, job);
             }
             self.left -= 1;
             let mut desk = self.floor.begun();
