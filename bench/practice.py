@@ -13,7 +13,7 @@ import urllib.parse
 LEVELS = ["clear", "messy", "popular-wrong", "two-causes", "nothing-wrong", "dangerous"]
 ACTS = [
     ("ask", "ringing"),
-    ("ask", "stringing"),
+    ("ask", "strings"),
     ("check", "belt-pluck"),
     ("check", "wall-thickness"),
     ("fix", "dry-filament"),

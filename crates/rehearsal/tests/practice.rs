@@ -273,8 +273,8 @@ fn beliefs_sum_to_one_and_are_scored_by_what_lay_on_the_truth() {
 
 #[test]
 fn a_closed_case_is_played_again_as_it_was_found() {
-    let told = events("stringing=present popping=present");
-    let done = events("wet-weigh=lost-weight +dry-filament:cured");
+    let told = events("strings=hairs pops-heard=present");
+    let done = events("strand-look/bubbly +dry-filament:cured");
     let all = [vec![opened()], told, done.clone()].concat();
     let none = of_past(&K, "C-007", &log(&all), vec![]);
     assert_eq!(none.unwrap_err(), NoPast::NotProved);
@@ -285,7 +285,7 @@ fn a_closed_case_is_played_again_as_it_was_found() {
         note: "Ida says so".into(),
     };
     let all = [all, vec![closed.clone()]].concat();
-    let case = of_past(&K, "C-007", &log(&all), vec!["Weighed.".into()]).unwrap();
+    let case = of_past(&K, "C-007", &log(&all), vec!["Looked.".into()]).unwrap();
     let signs: Vec<&str> = case
         .told
         .findings
@@ -293,7 +293,7 @@ fn a_closed_case_is_played_again_as_it_was_found() {
         .map(|f| K.finding(*f).id.as_str())
         .collect();
     assert!(
-        signs.contains(&"stringing") && !signs.contains(&"wet-weigh"),
+        signs.contains(&"strings") && !signs.contains(&"strand-look"),
         "{signs:?}"
     );
     assert!(
@@ -303,10 +303,10 @@ fn a_closed_case_is_played_again_as_it_was_found() {
     );
     let desk = Desk::new(&K, &WORKSHOP, &case);
     let mut play = Play::new(&desk);
-    let weighed = play.act(&Act::Check("wet-weigh".into(), Begun::Off));
-    let f = K.finding_id("wet-weigh").unwrap();
-    let lost = K.finding(f).state("lost-weight").unwrap();
-    assert_eq!(weighed, Answered::State(f, lost));
+    let looked = play.act(&Act::Check("strand-look".into(), Begun::Off));
+    let f = K.finding_id("strand-look").unwrap();
+    let bubbly = K.finding(f).state("bubbly").unwrap();
+    assert_eq!(looked, Answered::State(f, bubbly));
     play.act(&Act::Fix("dry-filament".into(), Begun::Off));
     assert_eq!(play.end, Some(End::Solved));
     let silent = [vec![opened()], done, vec![closed]].concat();

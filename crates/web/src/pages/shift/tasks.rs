@@ -244,6 +244,34 @@ fn simple(machine: usize, worth: f64, hands: f64) -> Job {
     }
 }
 
+/// A job of one piece that belongs to no case: its name, the same shortly, its address; what is
+/// next, what its piece does.
+fn of_the_shop(
+    id: JobId,
+    [name, short, href]: [&str; 3],
+    [next, act]: [String; 2],
+    job: Job,
+) -> Task {
+    let minutes = job.pieces.iter().map(|p| p.hands).sum();
+    Task {
+        id,
+        name: name.into(),
+        short: short.into(),
+        href: href.into(),
+        machine: None,
+        next,
+        next_href: href.into(),
+        acts: vec![act],
+        needs: Needs::of(Deed::Work),
+        hands: minutes,
+        whole: minutes,
+        until: None,
+        resting: false,
+        back: false,
+        job,
+    }
+}
+
 /// The round, where anything is due.
 async fn round(state: &AppState, worth: f64, place: usize) -> Result<Option<Task>, PageError> {
     let (k, now) = (&state.knowledge, state.now());
@@ -261,23 +289,13 @@ async fn round(state: &AppState, worth: f64, place: usize) -> Result<Option<Task
         minutes += over.iter().map(|d| d.task.minutes).sum::<f64>();
     }
     let tasks = if many == 1 { "task" } else { "tasks" };
-    Ok((many > 0).then(|| Task {
-        id: JobId::Round,
-        name: "The round".into(),
-        short: "Round".into(),
-        href: urls::ROUND.into(),
-        machine: None,
-        next: format!("{many} {tasks} due"),
-        next_href: urls::ROUND.into(),
-        acts: vec![format!("Upkeep, {many} {tasks}")],
-        needs: Needs::of(Deed::Work),
-        hands: minutes,
-        whole: minutes,
-        until: None,
-        resting: false,
-        back: false,
-        job: simple(place, worth * ROUND, minutes),
-    }))
+    let job = simple(place, worth * ROUND, minutes);
+    let told = [
+        format!("{many} {tasks} due"),
+        format!("Upkeep, {many} {tasks}"),
+    ];
+    let named = ["The round", "Round", urls::ROUND];
+    Ok((many > 0).then(|| of_the_shop(JobId::Round, named, told, job)))
 }
 
 /// Closed cases that ask whether their fix held.
@@ -290,21 +308,11 @@ async fn asking(state: &AppState, worth: f64, place: usize) -> Result<Option<Tas
         .count();
     let minutes = many as f64 * ASKING;
     let cases = if many == 1 { "case asks" } else { "cases ask" };
-    Ok((many > 0).then(|| Task {
-        id: JobId::Ask,
-        name: "Did it hold?".into(),
-        short: "Ask".into(),
-        href: urls::AGAIN.into(),
-        machine: None,
-        next: format!("{many} closed {cases}"),
-        next_href: urls::AGAIN.into(),
-        acts: vec![format!("Ask again, {many}")],
-        needs: Needs::of(Deed::Work),
-        hands: minutes,
-        whole: minutes,
-        until: None,
-        resting: false,
-        back: false,
-        job: simple(place, worth * ASK, minutes),
-    }))
+    let job = simple(place, worth * ASK, minutes);
+    let told = [
+        format!("{many} closed {cases}"),
+        format!("Ask again, {many}"),
+    ];
+    let named = ["Did it hold?", "Ask", urls::AGAIN];
+    Ok((many > 0).then(|| of_the_shop(JobId::Ask, named, told, job)))
 }
