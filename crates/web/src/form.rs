@@ -1,7 +1,6 @@
 //! Fields of a form as they were sent, kept so that they can be shown again.
 
 use crate::page_error::PageError;
-use crate::protection::LARGEST_FORM;
 use crate::screen;
 use crate::words::refusal;
 use axum::body::to_bytes;
@@ -15,6 +14,9 @@ use suspect_store::{Stamp, Touch, Uuid};
 use time::macros::format_description;
 use time::{Date, Duration, OffsetDateTime};
 
+/// Largest form accepted, in bytes. Far above any honest form, so that an overlong text still comes
+/// back beside its field.
+pub const LARGEST_FORM: usize = 2 * 1024 * 1024;
 /// Most fields of one form: the longest list of questions has a third of it.
 const MOST_FIELDS: usize = 3 * MOST_ENTRIES_AT_ONCE;
 /// Fields that may be sent several times; of any other the last value counts.

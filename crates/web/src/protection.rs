@@ -20,10 +20,6 @@ use tower_http::timeout::TimeoutLayer;
 use tower_sessions::cookie::SameSite;
 use tower_sessions::{Expiry, SessionManagerLayer};
 
-/// Largest form accepted, in bytes. Far above any honest form, so that an overlong text still comes
-/// back beside its field.
-pub const LARGEST_FORM: usize = 2 * 1024 * 1024;
-
 /// Only our own scripts, styles, fonts and pictures; nobody may frame us or take our forms
 /// elsewhere.
 const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; \

@@ -113,8 +113,8 @@ fn the_settings_are_those_of_the_program_and_of_start() {
 
 #[test]
 fn every_route_named_is_served() {
-    let routes =
-        ["routes.rs", "routes/people.rs"].map(|f| document(&format!("crates/web/src/{f}")));
+    let routes = ["routes.rs", "routes/people.rs", "routes/practice.rs"]
+        .map(|f| document(&format!("crates/web/src/{f}")));
     let routes = routes.concat();
     let served: Vec<&str> = routes
         .split(".route(")

@@ -41,8 +41,8 @@ impl Store {
         rows.iter().map(of).collect()
     }
 
-    /// Keeps an answer to a card that was answered one time less before; false where it was not: the
-    /// answer came twice.
+    /// Keeps an answer to a card that was answered one time less before; false where it was not:
+    /// the answer came twice.
     ///
     /// # Errors
     /// When the database cannot be reached.

@@ -6,8 +6,29 @@ use crate::kit::chromium::{
     value,
 };
 use crate::kit::workshop;
+use fantoccini::Client;
 use fantoccini::key::Key;
 use serde_json::json;
+
+/// A fix is done with the plug out, and given up where that was not it.
+async fn mended_or_given_up(browser: &Client) {
+    run(
+        browser,
+        "location.href = location.pathname + '/fix/tighten-pulley'; return true",
+    )
+    .await;
+    until(browser, "document.querySelector('[name=begun][value=off]')").await;
+    click(browser, "[name=begun][value=off]").await;
+    click(browser, ".next .button.main").await;
+    until(
+        browser,
+        "document.querySelector('.practice-ends, .debrief')",
+    )
+    .await;
+    if value(browser, "return !!document.querySelector('.practice-ends')").await == json!(true) {
+        click(browser, ".practice-ends [value='give-up']").await;
+    }
+}
 
 #[tokio::test(flavor = "multi_thread")]
 async fn a_case_is_solved_on_a_phone_to_its_looking_back() {
@@ -38,32 +59,7 @@ async fn a_case_is_solved_on_a_phone_to_its_looking_back() {
     until(&browser, looked).await;
     let wide = "return document.documentElement.scrollWidth <= 390";
     assert_eq!(value(&browser, wide).await, json!(true));
-    run(
-        &browser,
-        "location.href = location.pathname + '/fix/tighten-pulley'; return true",
-    )
-    .await;
-    until(
-        &browser,
-        "document.querySelector('[name=begun][value=off]')",
-    )
-    .await;
-    click(&browser, "[name=begun][value=off]").await;
-    click(&browser, ".next .button.main").await;
-    until(
-        &browser,
-        "document.querySelector('.practice-ends, .debrief')",
-    )
-    .await;
-    if value(
-        &browser,
-        "return !!document.querySelector('.practice-ends')",
-    )
-    .await
-        == json!(true)
-    {
-        click(&browser, ".practice-ends [value='give-up']").await;
-    }
+    mended_or_given_up(&browser).await;
     until(&browser, "document.querySelector('.debrief')").await;
     for word in ["It was", "Step by step", "What you believed"] {
         assert!(text(&browser, "main").await.contains(word), "{word}");

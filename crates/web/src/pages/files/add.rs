@@ -3,11 +3,11 @@
 
 use super::open_file::as_stored;
 use crate::form::Fields;
+use crate::form::LARGEST_FORM;
 use crate::page_error::PageError;
 use crate::pages::open_case::{OpenCase, OpenMachine};
 use crate::pages::parts::files::{self, STILL};
 use crate::pages::{Answer, Page, again};
-use crate::protection::LARGEST_FORM;
 use crate::state::AppState;
 use crate::words::refusal;
 use crate::{show, urls};

@@ -1,13 +1,13 @@
 //! Taking pictures in: read within bounds, decoded one at a time, kept with the case.
 
 use super::show::refused;
+use crate::form::LARGEST_FORM;
 use crate::form::{Errors, Fields};
 use crate::page_error::PageError;
 use crate::pages::Answer;
 use crate::pages::open_case::OpenCase;
 use crate::pages::parts::files::{STILL, file_name};
 use crate::pages::parts::taking::{Bytes, READING, decoded, read};
-use crate::protection::LARGEST_FORM;
 use crate::state::AppState;
 use crate::words::refusal;
 use crate::{show, urls};

@@ -1,7 +1,7 @@
 //! Files sent with a form: read within bounds.
 
 use crate::form::Fields;
-use crate::protection::LARGEST_FORM;
+use crate::form::LARGEST_FORM;
 use axum::extract::Multipart;
 use axum::extract::multipart::Field;
 use std::time::Duration;

@@ -238,8 +238,8 @@ fn warned(k: &Knowledge, end: End) -> Option<Warned> {
             Warned {
                 words: format!(
                     "“{}” is done with the machine switched off and the plug out. Begun as it \
-                     stood, hands were in it under power: a finger caught, a burn, a shorted board. \
-                     {caution}",
+                     stood, hands were in it under power: a finger caught, a burn, a shorted \
+                     board. {caution}",
                     work.name
                 ),
                 href,

@@ -17,7 +17,7 @@ use askama::Template;
 use axum::extract::{Query, State};
 use axum::response::Html;
 use std::collections::BTreeMap;
-use suspect_rehearsal::practice::{Act, Answered, Desk, Play};
+use suspect_rehearsal::practice::{Act, Answered, Desk, Play, PracticeCase};
 use suspect_store::think;
 
 /// Steps after which one is asked again what one believes.
@@ -79,6 +79,18 @@ pub async fn show(
     Ok(Html(html.await?))
 }
 
+/// What a case is called; how hard a surprise is, it does not say.
+fn title(case: &PracticeCase) -> String {
+    match &case.past {
+        Some(past) => format!("A case of this workshop's past, {}", past.label),
+        None if case.surprise => "A case".to_string(),
+        None => {
+            let level = words::level_short(case.level);
+            format!("A case: {}", show::lower_first(level))
+        }
+    }
+}
+
 fn playing(
     state: &AppState,
     open: &OpenPractice,
@@ -107,14 +119,7 @@ fn playing(
     let (minutes, money, _) = play.spent();
     let money = show::money(money, &open.workshop.currency);
     let page = ShowPage {
-        title: match &open.case.past {
-            Some(past) => format!("A case of this workshop's past, {}", past.label),
-            None if open.case.surprise => "A case".to_string(),
-            None => {
-                let level = words::level_short(open.case.level);
-                format!("A case: {}", show::lower_first(level))
-            }
-        },
+        title: title(&open.case),
         words: open.case.words.join("; "),
         machine: machine_map::picture(context, "The machine"),
         machine_words: known_of.collect::<Vec<_>>().join(" · "),

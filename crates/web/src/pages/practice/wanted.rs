@@ -44,6 +44,20 @@ impl Asked {
     }
 }
 
+/// How the machine is built that was chosen: one that stands here, or a kind.
+fn built(stands: Option<&Machine>, chosen: &str) -> Result<Option<Context>, PageError> {
+    Ok(match (stands, chosen.strip_prefix(KIND)) {
+        (Some(machine), _) => Some(build(&machine.profile)),
+        (None, Some(id)) => {
+            let kind = KINDS.iter().find(|k| k.id == id);
+            let profile = kind.ok_or(PageError::NotAForm)?.profile;
+            let profile = profile.iter().map(|(f, v)| (f.to_string(), v.to_string()));
+            Some(build(&profile.collect::<BTreeMap<_, _>>()))
+        }
+        (None, None) => None,
+    })
+}
+
 /// Reads the form; what makes no sense goes to `errors`.
 pub async fn read(
     state: &AppState,
@@ -73,16 +87,7 @@ pub async fn read(
     };
     let chosen = fields.get("machine");
     let stands = machines.iter().find(|m| m.id.to_string() == chosen);
-    let machine = match (stands, chosen.strip_prefix(KIND)) {
-        (Some(machine), _) => Some(build(&machine.profile)),
-        (None, Some(id)) => {
-            let kind = KINDS.iter().find(|k| k.id == id);
-            let profile = kind.ok_or(PageError::NotAForm)?.profile;
-            let profile = profile.iter().map(|(f, v)| (f.to_string(), v.to_string()));
-            Some(build(&profile.collect::<BTreeMap<_, _>>()))
-        }
-        (None, None) => None,
-    };
+    let machine = built(stands, chosen)?;
     let rates = match (fields.get("rates"), stands.or(machines.first())) {
         ("yes", Some(m)) => {
             let store = &state.store;

@@ -3,12 +3,12 @@
 use super::next_piece::in_words;
 use super::open_series::{OpenSeries, Recorded, not_recorded};
 use crate::form::Fields;
+use crate::form::LARGEST_FORM;
 use crate::page_error::PageError;
 use crate::pages::parts::files::STILL;
 use crate::pages::parts::tag::{code, origin};
 use crate::pages::parts::taking::{Bytes, READING, decoded, read};
 use crate::pages::{Answer, Page, again};
-use crate::protection::LARGEST_FORM;
 use crate::show;
 use crate::state::AppState;
 use crate::words::trial as words;
