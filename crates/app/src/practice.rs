@@ -264,6 +264,10 @@ fn ended(k: &Knowledge, end: Option<End>) -> String {
     }
 }
 
+fn paid(minutes: f64, money: f64, in_vain: usize) -> String {
+    format!("{minutes:.1} min, {money:.2} in money, {in_vain} fixes in vain")
+}
+
 fn debriefing(
     k: &Knowledge,
     desk: &Desk<'_>,
@@ -277,13 +281,18 @@ fn debriefing(
     let came = result(desk, play);
     let _ = writeln!(
         text,
-        "{:.1} min, {:.2} in money, {} fixes in vain. The advice, with the same luck: {:.1} min; \
-         the checklist: {:.1} min. Score {:+.1} min.",
-        came.minutes,
-        came.money,
-        came.wrong_fixes,
-        came.advice,
-        came.checklist,
+        "{}. The advice, with the same luck: {}; the checklist: {}. Score {:+.1} min.",
+        paid(came.minutes, came.money, came.wrong_fixes),
+        paid(
+            came.advice.minutes,
+            came.advice.money,
+            came.advice.wrong_fixes
+        ),
+        paid(
+            came.checklist.minutes,
+            came.checklist.money,
+            came.checklist.wrong_fixes
+        ),
         came.score()
     );
     for (n, (act, judged)) in steps.iter().enumerate() {

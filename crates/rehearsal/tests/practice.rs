@@ -130,6 +130,9 @@ proptest! {
         let stopped = matches!(play.end, Some(End::Harm(_) | End::Overlooked(_)));
         let came = result(&desk, &play);
         prop_assert!(stopped || came.score().abs() < 1e-6, "{:?} {came:?}", play.end);
+        let same = (came.money - came.advice.money).abs() < 1e-6
+            && came.wrong_fixes == came.advice.wrong_fixes;
+        prop_assert!(stopped || same, "{came:?}");
         prop_assert_eq!(came.misread, 0);
     }
 }

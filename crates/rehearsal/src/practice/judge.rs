@@ -36,16 +36,27 @@ pub struct Result {
     pub wrong_fixes: usize,
     /// Instruments read wrongly.
     pub misread: usize,
-    /// Minutes the advice would have paid, with the same luck.
-    pub advice: f64,
+    /// What the advice would have paid, with the same luck.
+    pub advice: Paid,
     /// And the checklist.
-    pub checklist: f64,
+    pub checklist: Paid,
+}
+
+/// What a known way pays for a case.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Paid {
+    /// Counted minutes.
+    pub minutes: f64,
+    /// Money.
+    pub money: f64,
+    /// Fixes that cure nothing.
+    pub wrong_fixes: usize,
 }
 
 impl Result {
     /// Minutes above the advice; 0 is as good as it, below 0 better.
     pub fn score(&self) -> f64 {
-        self.minutes - self.advice
+        self.minutes - self.advice.minutes
     }
 }
 
@@ -126,18 +137,27 @@ fn leaders(k: &Knowledge, involved: &[f64]) -> Vec<(String, f64)> {
         .collect()
 }
 
-/// Minutes of a known way with the same luck. The advice clears a stop; whoever goes by a list does
+/// What a known way pays with the same luck. The advice clears a stop; whoever goes by a list does
 /// not see it, and harms.
-pub(super) fn of_way(desk: &Desk<'_>, way: Strategy) -> f64 {
+pub(super) fn of_way(desk: &Desk<'_>, way: Strategy) -> Paid {
     let PracticeCase { told, .. } = desk.case;
     let stop = safety::stops(desk.knowledge, told).first().copied();
+    let ended = |minutes: f64| Paid {
+        minutes,
+        money: 0.0,
+        wrong_fixes: 0,
+    };
     match (stop, way) {
-        (Some(stop), Strategy::Advice) => desk.knowledge.stops[stop].work.minutes,
-        (Some(_), _) => desk.workshop.give_up,
+        (Some(stop), Strategy::Advice) => ended(desk.knowledge.stops[stop].work.minutes),
+        (Some(_), _) => ended(desk.workshop.give_up),
         (None, way) => {
-            Player::new(desk.knowledge, &desk.world, desk.workshop, desk.drawn())
-                .play(way)
-                .minutes
+            let player = Player::new(desk.knowledge, &desk.world, desk.workshop, desk.drawn());
+            let score = player.play(way);
+            Paid {
+                minutes: score.minutes,
+                money: score.money,
+                wrong_fixes: score.wrong_fixes,
+            }
         }
     }
 }

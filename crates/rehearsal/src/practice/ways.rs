@@ -53,7 +53,7 @@ pub fn ways(
             let wanted = Wanted::of(seed.wrapping_add(n as u64), level);
             let case = draw(knowledge, &wanted).ok()?;
             let desk = Desk::new(knowledge, workshop, &case);
-            Some(WAYS.map(|way| of_way(&desk, way)))
+            Some(WAYS.map(|way| of_way(&desk, way).minutes))
         });
         let played: Vec<[f64; 4]> = played.into_iter().flatten().collect();
         let many = played.len().max(1) as f64;

@@ -111,6 +111,8 @@ async fn a_case_given_up_is_looked_back_on_and_nothing_more_is_done_in_it() {
     ] {
         assert!(over.text.contains(word), "{word}");
     }
+    let paid = over.one(".debrief-bars");
+    assert_eq!(paid.matches("in vain").count(), 3, "{paid}");
     let rows = over.all(".debrief-steps tbody tr").len();
     assert_eq!(rows, 2, "a check and the giving up");
     let after = done(&w, &case, &[("act", "ask"), ("id", "stringing")]).await;

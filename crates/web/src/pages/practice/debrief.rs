@@ -14,7 +14,7 @@ use askama::Template;
 use suspect_core::knowledge::{CauseId, Knowledge};
 use suspect_core::planning::Action;
 use suspect_rehearsal::practice::{
-    Act, Answered, Desk, End, Judged, Play, Result as Came, log_score,
+    Act, Answered, Desk, End, Judged, Paid, Play, Result as Came, log_score,
 };
 
 /// A step as it is looked back on.
@@ -33,6 +33,8 @@ pub struct Bar {
     pub who: &'static str,
     pub minutes: String,
     pub drawing: String,
+    /// What else was paid.
+    pub rest: String,
 }
 
 /// What would have happened on a real machine, and where the handbook says so.
@@ -60,7 +62,7 @@ struct DebriefPage {
     warned: Option<Warned>,
     bars: Vec<Bar>,
     score: String,
-    figures: String,
+    misread: String,
     steps: Vec<StepLine>,
     beliefs: Vec<Belief>,
     /// The case of the past and what was really done.
@@ -105,9 +107,9 @@ pub(super) fn page(state: &AppState, open: &OpenPractice) -> Result<String, Page
         causes: open.case.acting.iter().map(cause).collect(),
         wrong,
         warned: play.end.and_then(|end| warned(k, end)),
-        bars: bars(&came),
+        bars: bars(&came, &open.workshop.currency),
         score: words::score(came.score()),
-        figures: figures(&came),
+        misread: misread(&came),
         steps,
         beliefs: beliefs(k, open),
         past: open
@@ -123,33 +125,46 @@ pub(super) fn page(state: &AppState, open: &OpenPractice) -> Result<String, Page
     Ok(page.render()?)
 }
 
-fn figures(came: &Came) -> String {
-    let fixes = match came.wrong_fixes {
+/// Readings that were misread; nothing where none was.
+fn misread(came: &Came) -> String {
+    match came.misread {
+        0 => String::new(),
+        1 => "1 reading misread".to_string(),
+        n => format!("{n} readings misread"),
+    }
+}
+
+/// Minutes as bars, what else was paid in words.
+fn bars(came: &Came, currency: &str) -> Vec<Bar> {
+    let you = Paid {
+        minutes: came.minutes,
+        money: came.money,
+        wrong_fixes: came.wrong_fixes,
+    };
+    let all = [
+        ("You", you),
+        ("The advice, with the same luck", came.advice),
+        ("The checklist, with the same luck", came.checklist),
+    ];
+    let most = all.iter().map(|(_, p)| p.minutes).fold(1.0, f64::max);
+    let bar = |(who, paid): (&'static str, Paid)| Bar {
+        who,
+        minutes: show::minutes(paid.minutes),
+        drawing: share_bar::svg(paid.minutes / most, None),
+        rest: rest(paid, currency),
+    };
+    all.map(bar).into()
+}
+
+/// Fixes in vain, and money where any was paid.
+fn rest(paid: Paid, currency: &str) -> String {
+    let fixes = match paid.wrong_fixes {
         0 => "no fix in vain".to_string(),
         1 => "1 fix in vain".to_string(),
         n => format!("{n} fixes in vain"),
     };
-    let misread = match came.misread {
-        0 => String::new(),
-        1 => ", 1 reading misread".to_string(),
-        n => format!(", {n} readings misread"),
-    };
-    format!("{fixes}{misread}")
-}
-
-fn bars(came: &Came) -> Vec<Bar> {
-    let all = [
-        ("You", came.minutes),
-        ("The advice, with the same luck", came.advice),
-        ("The checklist, with the same luck", came.checklist),
-    ];
-    let most = all.iter().map(|(_, m)| *m).fold(1.0, f64::max);
-    let bar = |(who, minutes): (&'static str, f64)| Bar {
-        who,
-        minutes: show::minutes(minutes),
-        drawing: share_bar::svg(minutes / most, None),
-    };
-    all.map(bar).into()
+    let money = show::money(paid.money, currency).map(|m| format!(", {m}"));
+    fixes + &money.unwrap_or_default()
 }
 
 /// A thing that the advice or the trainee did, in words.

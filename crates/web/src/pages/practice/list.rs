@@ -163,7 +163,7 @@ fn line(row: &PracticeRow) -> Line {
             "{} · {} min, the advice {}",
             words::ended(end),
             show::number(came.minutes.round()),
-            show::number(came.advice.round())
+            show::number(came.advice.minutes.round())
         ),
         _ => String::new(),
     };
