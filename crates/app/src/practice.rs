@@ -12,7 +12,7 @@ use suspect_core::planning::Workshop;
 use suspect_core::ranking::posterior;
 use suspect_rehearsal::practice::{
     Act, Answered, Begun, Desk, End, Judged, LEVELS, Level, Play, PracticeCase, PracticeReport,
-    Wanted, draw, judge, result, seed_of, ways,
+    Wanted, draw, result, seed_of, step, ways,
 };
 
 /// Most cases of a level.
@@ -145,10 +145,9 @@ fn at_the_prompt(k: &Knowledge, workshop: &Workshop, case: &PracticeCase) -> Res
             }
             continue;
         };
-        let judged = judge(&desk, &play, &act);
-        let answered = play.act(&act);
+        let (answered, judged) = step(&desk, &mut play, &act);
         writeln!(out, "{}", words(k, &play, &answered))?;
-        steps.push((act, judged));
+        steps.extend(judged.map(|judged| (act, judged)));
         if play.end.is_some() {
             break;
         }

@@ -11,17 +11,23 @@ fn said(arguments: &[&str], input: &str) -> String {
 #[test]
 fn a_case_is_played_in_a_terminal_and_looked_back_on() {
     let asked = ["--seed", "7", "--level", "messy"];
-    let lines = "told\nask stringing\nask stringing\ncheck look-at-spool\nwho\nend\n";
+    let lines = "told\nask strings\nask strings\nask no-such-sign\ncheck look-at-spool\nwho\nend\n";
     let text = said(&asked, lines);
     for word in [
         "A member says:",
         "Nothing here enters any record",
         "It was: Nozzle too cold",
         "The advice, with the same luck",
-        "asked stringing",
+        "No: there is no such sign",
     ] {
         assert!(text.contains(word), "{word}: {text}");
     }
+    let steps = text.split("Score").last().unwrap();
+    assert_eq!(
+        steps.matches("asked ").count(),
+        1,
+        "what changes nothing is no step: {steps}"
+    );
     assert_eq!(said(&asked, lines), text, "the same seed is the same case");
     assert!(said(&["--seed", &"9".repeat(60)], "end\n").contains("It was"));
     assert!(said(&["--level", "dangerous"], "stop\n").contains("seen in time"));

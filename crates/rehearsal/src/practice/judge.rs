@@ -2,7 +2,7 @@
 //! checklist with the same luck.
 
 use super::case::PracticeCase;
-use super::play::{Act, Desk, Play};
+use super::play::{Act, Answered, Desk, Play};
 use crate::player::{Player, Strategy};
 use serde::{Deserialize, Serialize};
 use suspect_core::evidence::Evidence;
@@ -81,6 +81,18 @@ pub fn action_id(k: &Knowledge, action: Action) -> String {
         Action::ClearStop(_) => "stop".into(),
         Action::GiveUp => "give-up".into(),
     }
+}
+
+/// Does something: what came of it, and how it is judged where it changed anything or ended the
+/// case. What was known or done before, or is not there, is no step.
+pub fn step(desk: &Desk<'_>, play: &mut Play<'_>, act: &Act) -> (Answered, Option<Judged>) {
+    let stands = |p: &Play<'_>| (p.facts().clone(), p.spent(), p.waits.is_some());
+    let before = stands(play);
+    let judged = judge(desk, play, act);
+    let answered = play.act(act);
+    let said = matches!(act, Act::Believe(_));
+    let new = said || before != stands(play) || play.end.is_some();
+    (answered, new.then_some(judged))
 }
 
 /// Judges a step before it is done.

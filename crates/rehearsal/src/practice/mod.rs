@@ -19,7 +19,7 @@ mod ways;
 pub use belief::{Band, calibration, log_score, shares, truth};
 pub use case::{Kept, LEVELS, Level, OtherKnowledge, Past, PracticeCase};
 pub use draw::{NoCase, Wanted, any_level, draw, seed_of};
-pub use judge::{Judged, Paid, Result, action_id, judge, result};
+pub use judge::{Judged, Paid, Result, action_id, judge, result, step};
 pub use past::{NoPast, of_past};
 pub use play::{Act, Answered, Begun, Desk, End, Play, wants_off};
 pub use reading::Reading;

@@ -75,7 +75,7 @@ async fn the_same_seed_is_told_alike_and_no_second_luck_comes_of_a_reload() {
     let (a, b) = (w.get(&one).await, w.get(&two).await);
     assert_eq!(told(&a), told(&b));
     assert!(a.text.contains("Practice.") && !a.text.contains("It was"));
-    let ask = [("act", "ask"), ("id", "popping"), ("at", "machine")];
+    let ask = [("act", "ask"), ("id", "pops-heard"), ("at", "machine")];
     let first = done(&w, &one, &ask).await;
     let again = done(&w, &one, &ask).await;
     assert!(again.one("#last").contains("Nothing is paid"));
@@ -115,7 +115,7 @@ async fn a_case_given_up_is_looked_back_on_and_nothing_more_is_done_in_it() {
     assert_eq!(paid.matches("in vain").count(), 3, "{paid}");
     let rows = over.all(".debrief-steps tbody tr").len();
     assert_eq!(rows, 2, "a check and the giving up");
-    let after = done(&w, &case, &[("act", "ask"), ("id", "stringing")]).await;
+    let after = done(&w, &case, &[("act", "ask"), ("id", "strings")]).await;
     assert_eq!(after.all(".debrief-steps tbody tr").len(), rows);
     let work = w.get(&format!("{case}/check/pulley-mark")).await;
     assert!(work.text.contains("This case is over"));

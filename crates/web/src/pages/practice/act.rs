@@ -10,7 +10,7 @@ use axum::extract::State;
 use axum::response::{IntoResponse, Redirect};
 use serde_json::json;
 use suspect_core::settings::read_number;
-use suspect_rehearsal::practice::{Act, Begun, Desk, Judged, Play, judge, result, shares};
+use suspect_rehearsal::practice::{Act, Begun, Desk, Judged, Play, result, shares, step};
 use suspect_store::practice::ActRow;
 use suspect_store::think;
 
@@ -77,16 +77,11 @@ fn does(state: &AppState, open: &OpenPractice, act: &Act) -> Option<Did> {
     let k = &state.knowledge;
     let desk = Desk::new(k, &open.workshop, &open.case);
     let mut play = Play::after(&desk, open.acts());
-    let before = (play.facts().clone(), play.spent(), play.waits.is_some());
-    let judged = judge(&desk, &play, act);
-    play.act(act);
-    let after = (play.facts().clone(), play.spent(), play.waits.is_some());
-    let believed = matches!(act, Act::Believe(_));
-    let new = believed || before != after || play.end.is_some();
+    let (_, judged) = step(&desk, &mut play, act);
     let ended = play
         .end
         .map(|end| (end.id(), end.passed(), json!(result(&desk, &play))));
-    new.then_some(Did { judged, ended })
+    judged.map(|judged| Did { judged, ended })
 }
 
 /// What a form asks for.
