@@ -29,7 +29,7 @@ use std::sync::LazyLock;
 struct Shipped;
 
 /// Style sheets in the order in which they are joined; within a layer the later one wins.
-const STYLES: [&str; 47] = [
+const STYLES: [&str; 48] = [
     "layers",
     "roles",
     "elements",
@@ -68,6 +68,7 @@ const STYLES: [&str; 47] = [
     "figures",
     "shift",
     "practice",
+    "drill",
     "trials",
     "people",
     "pieces",
