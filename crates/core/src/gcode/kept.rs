@@ -4,7 +4,7 @@ use super::reading::Reading;
 use serde::{Deserialize, Serialize};
 
 /// Counts up whenever a reading would come out otherwise: kept readings are then made anew.
-pub const VERSION: u32 = 1;
+pub const VERSION: u32 = 2;
 
 /// A reading as it is kept: the version says by which way of reading it was made.
 #[derive(Serialize, Deserialize)]

@@ -49,7 +49,12 @@ impl Extent {
     pub(crate) fn add(&mut self, x: f64, y: f64) {
         let (x, y) = (x as f32, y as f32);
         let [left, front, right, back] = self.0;
-        self.0 = [left.min(x), front.min(y), right.max(x), back.max(y)];
+        self.0 = [
+            if x < left { x } else { left },
+            if y < front { y } else { front },
+            if x > right { x } else { right },
+            if y > back { y } else { back },
+        ];
     }
 
     /// Takes in another box.

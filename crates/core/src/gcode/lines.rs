@@ -47,26 +47,51 @@ impl Lines {
     /// Calls `each` with every line that `bytes` completes.
     #[inline]
     pub fn feed(&mut self, mut bytes: &[u8], mut each: impl FnMut(Line<'_>)) {
-        while let Some(end) = memchr(b'\n', bytes) {
-            let (line, rest) = (&bytes[..end], &bytes[end + 1..]);
+        while let Some(rest) = self.cut(bytes, &mut each) {
             bytes = rest;
-            self.number += 1;
-            if self.length == 0 {
-                let cut = line.len() > LONGEST_LINE;
-                let kept = if cut { &line[..LONGEST_LINE] } else { line };
-                each(self.line(kept, cut));
-                self.offset += end as u64 + 1;
-            } else {
-                self.keep(line);
-                let torn = std::mem::take(&mut self.torn);
-                each(self.line(&torn, self.length > LONGEST_LINE as u64));
-                self.offset += self.length + 1;
-                self.torn = torn;
-                self.torn.clear();
-                self.length = 0;
-            }
         }
-        self.keep(bytes);
+    }
+
+    /// Whether what is fed next begins a line.
+    #[inline]
+    pub fn begins(&self) -> bool {
+        self.length == 0
+    }
+
+    /// A line that somebody else has read, with its end so many bytes long. Its number and place.
+    #[inline]
+    pub fn pass(&mut self, length: usize) -> (u64, u64) {
+        let offset = self.offset;
+        self.number += 1;
+        self.offset += length as u64;
+        (self.number, offset)
+    }
+
+    /// Calls `each` with the line that ends next, and returns what follows it; keeps `bytes` where
+    /// none ends in them.
+    #[inline]
+    pub fn cut<'a>(&mut self, bytes: &'a [u8], mut each: impl FnMut(Line<'_>)) -> Option<&'a [u8]> {
+        let Some(end) = memchr(b'\n', bytes) else {
+            self.keep(bytes);
+            return None;
+        };
+        let (line, rest) = (&bytes[..end], &bytes[end + 1..]);
+        self.number += 1;
+        if self.length == 0 {
+            let cut = line.len() > LONGEST_LINE;
+            let kept = if cut { &line[..LONGEST_LINE] } else { line };
+            each(self.line(kept, cut));
+            self.offset += end as u64 + 1;
+        } else {
+            self.keep(line);
+            let torn = std::mem::take(&mut self.torn);
+            each(self.line(&torn, self.length > LONGEST_LINE as u64));
+            self.offset += self.length + 1;
+            self.torn = torn;
+            self.torn.clear();
+            self.length = 0;
+        }
+        Some(rest)
     }
 
     /// The last line, when the file does not end with a line's end.

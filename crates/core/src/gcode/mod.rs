@@ -6,9 +6,11 @@
 //! ([`jumps`]), what differs from another file ([`differences`]), and the paths of one layer
 //! ([`trace`]). [`ladder`] turns an ordinary file into a test piece of bands.
 //!
-//! A file is a stream of lines. `lines` cuts it, `words` takes a line apart, `machine` keeps the
-//! machine's state and tells a `sink` what happens, `figures` is the sink that sums it up.
+//! A file is a stream of lines. `lines` cuts it, `words` takes a line apart (`plain_move` most of
+//! them, before they are cut), `machine` keeps the machine's state and tells a `sink` what happens.
+//! `figures` is the sink that sums it up; a `block` is one that writes it down for `figures`.
 
+mod block;
 mod comments;
 pub mod differences;
 pub mod evidence;
@@ -22,6 +24,7 @@ mod lines;
 mod machine;
 mod number;
 mod numbers;
+mod plain_move;
 mod reader;
 mod reading;
 pub mod report;

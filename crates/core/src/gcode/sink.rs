@@ -75,10 +75,12 @@ pub(crate) enum Ask {
     FlowFactor(f64),
     /// A macro by a name that the file does not explain.
     Macro,
+    /// To take what follows in another way: units, places or ways, how filament is counted.
+    Mode,
 }
 
 /// One straight piece of a move.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone, Copy, Default)]
 pub(crate) struct Step {
     /// Where it begins, mm.
     pub from: [f64; 3],
@@ -86,16 +88,42 @@ pub(crate) struct Step {
     pub to: [f64; 3],
     /// Its length, mm.
     pub length: f64,
+    /// One by the length, or by the filament where that moves alone.
+    pub one: f64,
     /// Filament that goes forward, mm, overrides counted; below 0 it is drawn back.
     pub e: f64,
     /// Speed asked for, mm/s, overrides counted.
     pub speed: f64,
+    /// Seconds at that speed.
+    pub plain: f64,
+    /// The machine's own count of filament and its speed before the line that asks this.
+    pub before: (f64, f64),
+    /// The [`modes`](super::machine::modes) in force.
+    pub modes: u8,
+    /// Number of that line, and where it begins, in bytes.
+    pub line: u64,
+    pub offset: u64,
+}
+
+impl Step {
+    /// From its beginning to its end, mm.
+    #[inline]
+    pub fn way(&self) -> [f64; 3] {
+        [0, 1, 2].map(|axis| self.to[axis] - self.from[axis])
+    }
+
+    /// Whether it lays plastic.
+    #[inline]
+    pub fn lays(&self) -> bool {
+        self.e > 0.0 && self.length > 0.0
+    }
 }
 
 /// Listens to a file being read.
 pub(crate) trait Sink {
-    /// The head moves, filament moves, or both.
-    fn moved(&mut self, step: &Step, machine: &Machine);
+    /// The head moves, filament moves, or both. The machine may stand where it stood before the
+    /// first or after the last of them: the steps bring their own places.
+    fn moved(&mut self, steps: &[Step], machine: &Machine);
     /// Something else is asked.
     fn asked(&mut self, ask: Ask, machine: &Machine);
     /// A comment says something.

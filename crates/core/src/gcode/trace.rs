@@ -147,35 +147,9 @@ impl Paths {
         }
     }
 
-    fn finish(mut self) -> Trace {
-        self.end_stroke();
-        if self.named {
-            return self.trace;
-        }
-        let width = if self.width > 0.0 {
-            self.width
-        } else {
-            USUAL_WIDTH
-        };
-        let only: Vec<Stroke> = self.strokes.iter().map(|(stroke, _)| *stroke).collect();
-        let types = strokes::guess(&only, width, self.first);
-        for ((stroke, from), line_type) in self.strokes.iter().zip(types) {
-            if line_type == LineType::OuterLoop {
-                self.trace.seams.push(stroke.start.map(|mm| mm as f32));
-            }
-            let pieces = self.trace.pieces.iter_mut().skip(*from);
-            for piece in pieces.take(stroke.moves as usize) {
-                piece.way = Way::Lays(line_type);
-            }
-        }
-        self.trace
-    }
-}
-
-impl Sink for Paths {
-    fn moved(&mut self, step: &Step, machine: &Machine) {
+    fn go(&mut self, step: &Step) {
         let [from, to] = [step.from, step.to].map(|at| [at[0] as f32, at[1] as f32]);
-        let lays = step.e > 0.0 && step.length > 0.0;
+        let lays = step.lays();
         if step.e < 0.0 && !self.drawn {
             self.drawn = true;
             self.trace.retractions.push(from);
@@ -212,7 +186,7 @@ impl Sink for Paths {
         } else {
             0.0
         };
-        let (speed, rate, line) = (step.speed as f32, rate as f32, machine.line);
+        let (speed, rate, line) = (step.speed as f32, rate as f32, step.line);
         self.trace.pieces.push(Piece {
             way,
             from,
@@ -221,6 +195,36 @@ impl Sink for Paths {
             rate,
             line,
         });
+    }
+
+    fn finish(mut self) -> Trace {
+        self.end_stroke();
+        if self.named {
+            return self.trace;
+        }
+        let width = if self.width > 0.0 {
+            self.width
+        } else {
+            USUAL_WIDTH
+        };
+        let only: Vec<Stroke> = self.strokes.iter().map(|(stroke, _)| *stroke).collect();
+        let types = strokes::guess(&only, width, self.first);
+        for ((stroke, from), line_type) in self.strokes.iter().zip(types) {
+            if line_type == LineType::OuterLoop {
+                self.trace.seams.push(stroke.start.map(|mm| mm as f32));
+            }
+            let pieces = self.trace.pieces.iter_mut().skip(*from);
+            for piece in pieces.take(stroke.moves as usize) {
+                piece.way = Way::Lays(line_type);
+            }
+        }
+        self.trace
+    }
+}
+
+impl Sink for Paths {
+    fn moved(&mut self, steps: &[Step], _: &Machine) {
+        steps.iter().for_each(|step| self.go(step));
     }
 
     fn asked(&mut self, ask: Ask, machine: &Machine) {

@@ -3,7 +3,7 @@
 use super::number;
 
 /// A number larger than this is a slip of whoever wrote the file: no machine moves a kilometre.
-const LARGEST: f64 = 1e6;
+pub(super) const LARGEST: f64 = 1e6;
 
 /// What a line is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -40,6 +40,43 @@ fn file() -> impl Strategy<Value = String> {
     prop::collection::vec(line(), 0..120).prop_map(|lines| lines.join("\n"))
 }
 
+/// A file of so many layers of a hundred lines, and the filament and seconds it takes at full speed.
+fn tower(layers: u32) -> (String, f64, f64) {
+    let mut text = "M83\n; wall_count = 3\nG1 X100 Y100 F6000\n".to_owned();
+    for layer in 1..=layers {
+        let z = 0.2 * f64::from(layer);
+        text += &format!(";LAYER_CHANGE\n;TYPE:outer wall\nG1 Z{z:.2} F600\nG1 F1800\n");
+        for _ in 0..50 {
+            text += "G1 X130 Y100 E1.5\nG1 X100 Y100 E1.5\n";
+        }
+    }
+    let layers = f64::from(layers);
+    let start = 100.0_f64.hypot(100.0) / 100.0;
+    let time = start + layers * (0.2 / 10.0 + 100.0 * 30.0 / 30.0);
+    (text, 150.0 * layers, time)
+}
+
+#[test]
+fn a_file_that_is_counted_beside_loses_nothing_and_keeps_its_order() {
+    let (text, filament, time) = tower(400);
+    let reading = read(text.as_bytes());
+    assert_eq!((reading.layers.len(), reading.moves), (400, 40_801 - 400));
+    assert!((reading.sum(|l| l.filament) - filament).abs() < 1e-6);
+    assert!((reading.sum(|l| l.plain_time) - time).abs() < 1e-6 * time);
+    for (at, layer) in reading.layers.iter().enumerate() {
+        assert_eq!(layer.line, 4 + 104 * at as u64);
+        assert!((layer.filament - 150.0).abs() < 1e-9);
+        assert!((layer.z - 0.2 * (at + 1) as f64).abs() < 1e-9);
+        assert!(text[layer.offset as usize..].starts_with(";LAYER_CHANGE"));
+    }
+    assert_eq!(reading.settings["wall_count"], "3");
+    assert_eq!(in_pieces(text.as_bytes(), &[7, 4096, 61]), reading);
+    // What is given up in the middle leaves nothing behind that waits.
+    let mut reader = Reader::new();
+    reader.feed(&text.as_bytes()[..text.len() / 2]);
+    drop(reader);
+}
+
 proptest! {
     #![proptest_config(ProptestConfig {
         failure_persistence: None,

@@ -30,7 +30,7 @@ impl Figures {
             Ask::DropMesh => self.seen.mesh.drop_it(),
             Ask::Limit(limit) => {
                 self.seen.limits = true;
-                self.pace.limits.set(limit);
+                self.pace.set(limit);
             }
             Ask::Pressure(value) => {
                 if (f64::from(self.now.pressure) - value).abs() > 1e-6 {
@@ -58,6 +58,7 @@ impl Figures {
                 self.change("flow-factor", factor * 100.0, false, machine);
             }
             Ask::Macro => self.seen.macros = true,
+            Ask::Mode => {}
         }
     }
 
@@ -115,17 +116,13 @@ impl Figures {
         }
     }
 
-    fn change(&mut self, what: &str, value: f64, waits: bool, machine: &Machine) {
+    fn change(&mut self, what: &'static str, value: f64, waits: bool, machine: &Machine) {
         // What changes all the time, such as a fan at each bridge, leaves room for the heaters.
-        let kept = self
-            .changes
-            .iter()
-            .filter(|change| change.what == what)
-            .take(MOST)
-            .count();
-        if kept == MOST {
+        let kept = self.changes_of.entry(what).or_default();
+        if *kept == MOST {
             return;
         }
+        *kept += 1;
         let layer = self.layers.len() as u32;
         let (line, z_mm) = (machine.line, machine.at[2]);
         let what = what.to_owned();

@@ -1,6 +1,7 @@
 //! The end of a file: figures become a [`Reading`].
 
 use super::super::layer::Layer;
+use super::super::machine::modes;
 use super::super::reading::{Problem, Reading, Retraction, USUAL_DIAMETER};
 use super::Figures;
 
@@ -30,10 +31,10 @@ impl Figures {
         let mut reading = Reading {
             lines,
             moves: seen.moves,
-            absolute: seen.absolute,
-            relative: seen.relative,
-            inch: seen.inch,
-            arcs: seen.arcs,
+            absolute: seen.modes & modes::ABSOLUTE != 0,
+            relative: seen.modes & modes::RELATIVE != 0,
+            inch: seen.modes & modes::INCH != 0,
+            arcs: seen.modes & modes::ARC != 0,
             firmware_retraction: seen.firmware_retraction,
             macros: seen.macros,
             limits: seen.limits,

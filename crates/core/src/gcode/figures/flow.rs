@@ -1,5 +1,7 @@
 //! How much filament is asked for at once, over time.
 
+use super::{least, nearest};
+
 /// Width of a bin, mm of filament a second.
 const BIN: f64 = 0.02;
 
@@ -9,13 +11,13 @@ const BINS: usize = 3000;
 /// Time by rate: each bin holds the seconds and what was fed in them.
 #[derive(Debug)]
 pub(super) struct Flow {
-    bins: Vec<[f64; 2]>,
+    bins: Box<[[f64; 2]; BINS]>,
 }
 
 impl Default for Flow {
     fn default() -> Self {
         Flow {
-            bins: vec![[0.0; 2]; BINS],
+            bins: Box::new([[0.0; 2]; BINS]),
         }
     }
 }
@@ -24,7 +26,8 @@ impl Flow {
     /// So much filament in so many seconds.
     #[inline]
     pub fn add(&mut self, filament: f64, seconds: f64, rate: f64) {
-        let bin = &mut self.bins[((rate * (1.0 / BIN)) as usize).min(BINS - 1)];
+        let bin = nearest(least(rate * (1.0 / BIN), BINS as f64 - 1.0)) as usize % BINS;
+        let bin = &mut self.bins[bin];
         bin[0] += seconds;
         bin[1] += filament;
     }
@@ -33,7 +36,7 @@ impl Flow {
     pub fn quantile(&self, share: f64) -> f64 {
         let all: f64 = self.bins.iter().map(|[seconds, _]| seconds).sum();
         let mut sum = 0.0;
-        for [seconds, filament] in &self.bins {
+        for [seconds, filament] in self.bins.iter() {
             sum += seconds;
             if *seconds > 0.0 && sum >= share * all {
                 return filament / seconds;

@@ -1,5 +1,7 @@
 //! What lies beneath: the height of the plastic laid so far, on a grid over the plate.
 
+use super::{least, nearest};
+
 /// Side of a cell, mm.
 const CELL: f64 = 0.4;
 
@@ -12,46 +14,116 @@ const MOST_CELLS: i64 = 6_000_000;
 /// Cells added around a place outside the map.
 const MARGIN: i32 = 48;
 
-/// A height in hundredths of a millimetre above the plate. 0 is bare plate.
-type Height = u16;
+/// A line is laid in no more pieces.
+const MOST_PIECES: f64 = 16_384.0;
 
-/// How high plastic lies where. Two heights to a cell: the topmost, and the one below it, which is
-/// what a line of the topmost layer rests on.
-#[derive(Debug, Default)]
+/// A line whose underside is no higher lies on the plate, mm.
+const ON_PLATE: f64 = 0.05;
+
+/// Parts to a millimetre: 65,536 to a cell.
+const FINE: f64 = 65_536.0 / CELL;
+
+/// So many pieces are told apart by multiplying and not by dividing.
+const FEW: i64 = 63;
+
+/// One by a number of pieces, in 2^32nds.
+const SHARES: [i64; 64] = {
+    let mut shares = [0; 64];
+    let mut pieces = 1;
+    while pieces < 64 {
+        shares[pieces] = (1 << 32) / pieces as i64;
+        pieces += 1;
+    }
+    shares
+};
+
+/// No line ended yet.
+const NOWHERE: ([f64; 2], [i32; 2]) = ([f64::NAN; 2], [0; 2]);
+
+/// How high plastic lies where, in hundredths of a millimetre above the plate; 0 is bare plate. Two
+/// heights to a cell: the topmost in its upper half, and below it the one that a line of the
+/// topmost layer rests on.
+#[derive(Debug)]
 pub(super) struct Ground {
-    cells: Vec<(Height, Height)>,
+    cells: Vec<u32>,
     left: i32,
     front: i32,
     wide: i32,
     deep: i32,
+    level: Level,
+    /// Where the last line ended: in mm, and in parts of a cell from the left and front.
+    pen: ([f64; 2], [i32; 2]),
 }
 
-fn height(z: f64) -> Height {
-    (z * 100.0 + 0.5).clamp(0.0, f64::from(Height::MAX)) as Height
+/// Heights of the lines that are laid.
+#[derive(Debug, Default)]
+struct Level {
+    /// Their top.
+    top: u32,
+    /// What lies lower than this carries them no more.
+    floor: u32,
 }
 
-/// Added before a number is cut to a whole one, so that the cut goes down below 0, too.
-const BELOW: f64 = 1_048_576.0;
+fn height(z: f64) -> u32 {
+    (z * 100.0 + 0.5).clamp(0.0, f64::from(u16::MAX)) as u32
+}
+
+/// The height in a cell beneath a line with its top at this one.
+#[inline]
+fn beneath(cell: u32, top: u32) -> u32 {
+    let (highest, below) = (cell >> 16, cell & 0xffff);
+    if highest < top { highest } else { below }
+}
 
 #[inline]
 fn cell(mm: f64) -> i32 {
-    (mm * (1.0 / CELL) + BELOW) as i32 - BELOW as i32
+    (nearest(mm * FINE) >> 16) as i32
 }
 
-/// A way over the grid in pieces: the middle of the first, from one to the next, and how many. In
-/// 65,536ths of a cell.
-#[inline]
-fn walk(from: [f64; 3], to: [f64; 3], pieces: f64) -> (i64, i64, i64, i64, i32) {
-    const FINE: f64 = 65_536.0 / CELL;
-    let pieces = pieces.min(1e6) as i32;
-    let share = if pieces == 1 {
-        FINE
-    } else {
-        FINE / f64::from(pieces)
-    };
-    let (dx, dy) = ((to[0] - from[0]) * share, (to[1] - from[1]) * share);
-    let (x, y) = (from[0] * FINE + dx * 0.5, from[1] * FINE + dy * 0.5);
-    (x as i64, y as i64, dx as i64, dy as i64, pieces)
+/// A way over the grid in even pieces, in parts of a cell: the middle of the next piece, and how
+/// far it is to the one after.
+struct Walk {
+    x: i64,
+    y: i64,
+    dx: i64,
+    dy: i64,
+}
+
+impl Default for Ground {
+    fn default() -> Self {
+        Ground {
+            cells: Vec::new(),
+            left: 0,
+            front: 0,
+            wide: 0,
+            deep: 0,
+            level: Level::default(),
+            pen: NOWHERE,
+        }
+    }
+}
+
+impl Walk {
+    #[inline]
+    fn new(from: [f64; 3], to: [f64; 3], pieces: i64) -> Self {
+        let share = FINE / pieces as f64;
+        let (dx, dy) = ((to[0] - from[0]) * share, (to[1] - from[1]) * share);
+        Walk {
+            x: nearest(from[0] * FINE + dx * 0.5),
+            y: nearest(from[1] * FINE + dy * 0.5),
+            dx: nearest(dx),
+            dy: nearest(dy),
+        }
+    }
+
+    /// The cell the next piece is in.
+    #[inline]
+    fn step(&mut self) -> (i32, i32) {
+        let cell = ((self.x >> 16) as i32, (self.y >> 16) as i32);
+        self.x = self.x.wrapping_add(self.dx);
+        self.y = self.y.wrapping_add(self.dy);
+        cell
+    }
 }
 
 impl Ground {
@@ -62,42 +134,122 @@ impl Ground {
         inside.then(|| (row as usize) * (self.wide as usize) + column as usize)
     }
 
-    /// Lays a straight line whose top is at `z` and which is `thick` mm high. Returns how many of
-    /// its millimetres hang over nothing.
+    /// A place in parts of a cell from the left and front of the map; none off the map.
     #[inline]
-    pub fn lay(&mut self, from: [f64; 3], to: [f64; 3], length: f64, thick: f64) -> f64 {
-        let (mut x, mut y, dx, dy, pieces) = walk(from, to, length * (1.0 / CELL) + 1.0);
-        let top = height(to[2]);
-        let floor = height(to[2] - thick - thick.max(0.15));
-        let mut open = 0;
-        for _ in 0..pieces {
-            let (cx, cy) = ((x >> 16) as i32, (y >> 16) as i32);
-            let at = self.index(cx, cy).or_else(|| self.grow(cx, cy));
-            if let Some(at) = at {
-                let cell = &mut self.cells[at];
-                let beneath = if cell.0 < top { cell.0 } else { cell.1 };
-                open += i32::from(beneath < floor);
-                if cell.0 < top {
-                    *cell = (top, cell.0);
-                }
+    fn part(&self, at: [f64; 3]) -> Option<[i32; 2]> {
+        let x = nearest(at[0] * FINE).wrapping_sub(i64::from(self.left) << 16);
+        let y = nearest(at[1] * FINE).wrapping_sub(i64::from(self.front) << 16);
+        let inside = |part: i64, cells: i32| (part as u64) < (cells as u64) << 16;
+        (inside(x, self.wide) && inside(y, self.deep)).then_some([x as i32, y as i32])
+    }
+
+    /// The ends of a line, for which the map grows if it can.
+    #[cold]
+    fn ends(&mut self, from: [f64; 3], to: [f64; 3]) -> Option<[[i32; 2]; 2]> {
+        for at in [from, to] {
+            let (x, y) = (cell(at[0]), cell(at[1]));
+            if self.index(x, y).is_none() && !self.grow(x, y) {
+                return None;
             }
-            (x, y) = (x + dx, y + dy);
         }
+        Some([self.part(from)?, self.part(to)?])
+    }
+
+    /// Lines are laid from now on with their top at `z`, `thick` mm high. Those on the plate hang
+    /// over nothing.
+    pub fn level(&mut self, z: f64, thick: f64) {
+        let on_plate = z - thick <= ON_PLATE;
+        self.level = Level {
+            top: height(z),
+            floor: if on_plate {
+                0
+            } else {
+                height(z - thick - thick.max(0.15))
+            },
+        };
+    }
+
+    /// Lays a straight line. Returns how many of its millimetres hang over nothing. One that leads
+    /// off the largest map is not laid.
+    #[inline]
+    pub fn lay(&mut self, from: [f64; 3], to: [f64; 3], length: f64) -> f64 {
+        let [x, y] = self.pen.0;
+        let begins = if x == from[0] && y == from[1] {
+            Some(self.pen.1)
+        } else {
+            self.part(from)
+        };
+        let ends = match (begins, self.part(to)) {
+            (Some(begins), Some(ends)) => Some([begins, ends]),
+            _ => self.ends(from, to),
+        };
+        let Some([begins, ends]) = ends else {
+            return 0.0;
+        };
+        self.pen = ([to[0], to[1]], ends);
+        let pieces = nearest(least(length * (1.0 / CELL), MOST_PIECES) + 0.5).max(1);
+        let step = [0, 1].map(|axis| {
+            let way = i64::from(ends[axis] - begins[axis]);
+            if pieces <= FEW {
+                (way * SHARES[pieces as usize]) >> 32
+            } else {
+                way / pieces
+            }
+        });
+        let middle = [0, 1].map(|axis| begins[axis] + (step[axis] >> 1) as i32);
+        let step = step.map(|step| step as i32);
+        let open = if pieces <= 2 {
+            self.cover(middle, step, pieces)
+        } else {
+            self.cover_long(middle, step, pieces)
+        };
         if open == 0 {
             0.0
         } else {
-            f64::from(open) / f64::from(pieces) * length
+            f64::from(open) / pieces as f64 * length
         }
+    }
+
+    #[inline(never)]
+    fn cover_long(&mut self, from: [i32; 2], step: [i32; 2], pieces: i64) -> u32 {
+        self.cover(from, step, pieces)
+    }
+
+    /// Lays plastic in so many cells, from one on in even steps, in parts of a cell. Returns how
+    /// many hang over nothing.
+    #[inline(always)]
+    fn cover(&mut self, from: [i32; 2], [dx, dy]: [i32; 2], pieces: i64) -> u32 {
+        let [mut x, mut y] = from;
+        let (cells, wide) = (&mut self.cells[..], self.wide);
+        let Level { top, floor } = self.level;
+        let covered = top << 16;
+        let mut open = 0;
+        for _ in 0..pieces {
+            let place = (y >> 16).wrapping_mul(wide).wrapping_add(x >> 16);
+            if let Some(cell) = cells.get_mut(place as usize) {
+                let was = *cell;
+                let (beneath, now) = if was < covered {
+                    (was >> 16, covered | was >> 16)
+                } else {
+                    (was & 0xffff, was)
+                };
+                open += u32::from(beneath < floor);
+                *cell = now;
+            }
+            (x, y) = (x.wrapping_add(dx), y.wrapping_add(dy));
+        }
+        open
     }
 
     /// Whether a line whose top is at `z` begins in the air: nothing beneath it is nearer than the
     /// width of a line.
     pub fn in_air(&self, at: [f64; 3], thick: f64, width: f64) -> bool {
         let bottom = at[2] - thick;
-        if bottom <= 0.05 {
+        if bottom <= ON_PLATE {
             return false;
         }
-        let (top, floor) = (height(at[2] - 0.02), height(bottom - width));
+        // A hair below its own top: what was laid in this layer carries nothing.
+        let (top, floor) = (height(at[2] - 0.01), height(bottom - width));
         // From the middle of one line to the edge of another, half a line further.
         let reach = 1.5 * width;
         let (x0, x1) = (cell(at[0] - reach), cell(at[0] + reach));
@@ -107,8 +259,7 @@ impl Ground {
                 let Some(index) = self.index(x, y) else {
                     continue;
                 };
-                let (highest, below) = self.cells[index];
-                let beneath = if highest <= top { highest } else { below };
+                let beneath = beneath(self.cells[index], top);
                 let near = |cell: i32, at: f64| {
                     let low = f64::from(cell) * CELL;
                     (low - at).max(at - low - CELL).max(0.0)
@@ -125,31 +276,32 @@ impl Ground {
     /// How much of a way at height `z` leads over places where nothing stands, mm.
     pub fn open(&self, from: [f64; 3], to: [f64; 3], length: f64, layer_z: f64) -> f64 {
         let floor = height(layer_z - 1.0);
-        let (mut x, mut y, dx, dy, pieces) = walk(from, to, (length / 2.0).clamp(1.0, 400.0));
+        let pieces = nearest((length / 2.0).clamp(1.0, 400.0));
+        let mut walk = Walk::new(from, to, pieces);
         let mut open = 0;
         for _ in 0..pieces {
-            let at = self.index((x >> 16) as i32, (y >> 16) as i32);
-            open += i32::from(at.is_none_or(|at| self.cells[at].0 <= floor));
-            (x, y) = (x + dx, y + dy);
+            let (x, y) = walk.step();
+            let stands = |at: usize| self.cells[at] >> 16 > floor;
+            open += i32::from(!self.index(x, y).is_some_and(stands));
         }
-        length * f64::from(open) / f64::from(pieces)
+        length * f64::from(open) / pieces as f64
     }
 
     /// Makes room for a place outside, as far as there is any.
     #[cold]
-    fn grow(&mut self, x: i32, y: i32) -> Option<usize> {
-        let (mut left, mut front) = (x - MARGIN, y - MARGIN);
-        let (mut right, mut back) = (x + MARGIN, y + MARGIN);
+    fn grow(&mut self, x: i32, y: i32) -> bool {
+        let [mut left, mut front] = [x, y].map(|at| at.saturating_sub(MARGIN));
+        let [mut right, mut back] = [x, y].map(|at| at.saturating_add(MARGIN));
         if !self.cells.is_empty() {
             (left, front) = (left.min(self.left), front.min(self.front));
             right = right.max(self.left + self.wide);
             back = back.max(self.front + self.deep);
         }
-        let (wide, deep) = (right.checked_sub(left)?, back.checked_sub(front)?);
+        let (wide, deep) = (right.saturating_sub(left), back.saturating_sub(front));
         if wide > MOST || deep > MOST || i64::from(wide) * i64::from(deep) > MOST_CELLS {
-            return None;
+            return false;
         }
-        let mut cells = vec![(0, 0); wide as usize * deep as usize];
+        let mut cells = vec![0; wide as usize * deep as usize];
         for row in 0..self.deep {
             let from = row as usize * self.wide as usize;
             let to =
@@ -163,8 +315,10 @@ impl Ground {
             front,
             wide,
             deep,
+            level: std::mem::take(&mut self.level),
+            pen: NOWHERE,
         };
-        self.index(x, y)
+        true
     }
 }
 
@@ -174,7 +328,8 @@ mod tests {
 
     fn line(ground: &mut Ground, from: [f64; 2], to: [f64; 2], z: f64) -> f64 {
         let length = (to[0] - from[0]).hypot(to[1] - from[1]);
-        ground.lay([from[0], from[1], z], [to[0], to[1], z], length, 0.2)
+        ground.level(z, 0.2);
+        ground.lay([from[0], from[1], z], [to[0], to[1], z], length)
     }
 
     #[test]
@@ -210,5 +365,29 @@ mod tests {
         line(&mut ground, [900_000.0, 0.0], [900_001.0, 0.0], 0.2);
         assert!(ground.cells.len() < 20_000);
         assert!((ground.open([0.0, 50.0, 5.0], [40.0, 50.0, 5.0], 40.0, 5.0) - 40.0).abs() < 1e-9);
+    }
+
+    proptest::proptest! {
+        #[test]
+        fn a_line_carries_the_same_line_above(
+            from in [-50.0..250.0f64, -50.0..250.0],
+            to in [-50.0..250.0f64, -50.0..250.0],
+            pieces in 1..30u32,
+        ) {
+            let mut ground = Ground::default();
+            let length = (to[0] - from[0]).hypot(to[1] - from[1]);
+            let place = |share: f64| [0, 1].map(|at| from[at] + (to[at] - from[at]) * share);
+            line(&mut ground, from, to, 0.2);
+            line(&mut ground, from, to, 0.4);
+            // Whole or in pieces: what is beneath is found, but for a cell at a corner.
+            let mut open = 0.0;
+            for piece in 0..pieces {
+                let [begin, end] = [piece, piece + 1].map(|at| f64::from(at) / f64::from(pieces));
+                open += line(&mut ground, place(begin), place(end), 0.6);
+            }
+            proptest::prop_assert!(open <= 0.25 * length + 1.0, "{open} of {length}");
+            let far = line(&mut ground, from, to, 2.0);
+            proptest::prop_assert!((far - length).abs() < 1e-9, "{far} of {length}");
+        }
     }
 }

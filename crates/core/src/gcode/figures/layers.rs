@@ -6,7 +6,7 @@ use super::super::line_type::LineType;
 use super::super::machine::Machine;
 use super::super::sink::Step;
 use super::strokes::{self, MOST_STROKES, Stroke};
-use super::{Figures, USUAL_WIDTH};
+use super::{Figures, Run, USUAL_WIDTH};
 
 /// Layers kept apart; what lies above is counted with the last.
 const MOST_LAYERS: usize = 12_000;
@@ -39,6 +39,7 @@ impl Figures {
         if self.layer_word.is_some()
             && let Some(layer) = self.layers.last_mut()
             && !layer.is_laid()
+            && self.stroke.is_none()
             && (0.0..5000.0).contains(&mm)
         {
             layer.z = mm;
@@ -77,7 +78,7 @@ impl Figures {
         if !new {
             return;
         }
-        if self.layers.len() == 1 && z < layer.z - SAME_Z && layer.laid < PRIMING {
+        if self.layers.len() == 1 && z < layer.z - SAME_Z && self.laid() < PRIMING {
             self.first_was_no_layer();
         }
         let base = if ramps && z > self.ramp {
@@ -90,6 +91,12 @@ impl Figures {
         if ramps {
             self.ramp = base;
         }
+    }
+
+    /// Length of the lines in the layer so far, mm.
+    fn laid(&self) -> f64 {
+        let stroke = self.stroke.as_ref().map_or(0.0, |stroke| stroke.length);
+        self.layers.last().map_or(0.0, |layer| layer.laid) + stroke
     }
 
     /// The height of a layer that begins, from the one beneath.
@@ -182,9 +189,14 @@ impl Figures {
         self.flow = super::Flow::default();
     }
 
-    pub(super) fn begin_stroke(&mut self, step: &Step, machine: &Machine) {
+    pub(super) fn begin_stroke(&mut self, step: &Step) {
         let [x, y, z] = step.from;
         self.stroke = Some(Stroke::begin(x, y));
+        self.run = Run {
+            in_layer: !self.layers.is_empty(),
+            ..Run::default()
+        };
+        self.anew = true;
         self.stroke_type = self.line_type;
         let place = [x, y, step.to[2].max(z)];
         let width = if self.width > 0.0 {
@@ -199,13 +211,14 @@ impl Figures {
             && let Some(layer) = self.layers.last_mut()
         {
             if layer.air_starts == 0 {
-                (layer.air_at, layer.air_line) = ([x as f32, y as f32], machine.line);
+                (layer.air_at, layer.air_line) = ([x as f32, y as f32], step.line);
             }
             layer.air_starts += 1;
         }
     }
 
     pub(super) fn end_stroke(&mut self) {
+        self.widen();
         let Some(stroke) = self.stroke.take() else {
             return;
         };
@@ -217,6 +230,13 @@ impl Figures {
         let outside = self.layers.is_empty();
         let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
         layer.extent.join(&stroke.extent);
+        layer.laid += stroke.length;
+        layer.laid_time += stroke.time;
+        layer.laid_filament += self.run.filament;
+        layer.width_stated += self.run.wide.0 as f32;
+        if self.run.peak.0 > layer.peak_rate {
+            (layer.peak_rate, layer.peak_line) = self.run.peak;
+        }
         if stroke.open > LEAST_BRIDGE {
             layer.bridges += stroke.open;
         }

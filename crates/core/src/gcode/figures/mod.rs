@@ -5,22 +5,25 @@ mod close;
 mod flow;
 mod ground;
 mod layers;
+mod limits;
 mod pace;
+mod state;
 pub(crate) mod strokes;
 mod withdraw;
 
-pub use pace::Limits;
+pub use limits::Limits;
 
 use super::comments::{LayerWord, Mark};
 use super::layer::Layer;
 use super::line_type::LineType;
 use super::machine::Machine;
-use super::reading::{Change, Mesh, Pause, Problem};
+use super::reading::{Change, Pause, Problem};
 use super::sink::{Ask, Sink, Step};
 use super::words::Odd;
 use flow::Flow;
 use ground::Ground;
 use pace::Pace;
+use state::{Now, Run, Seen};
 use std::collections::BTreeMap;
 use strokes::Stroke;
 use withdraw::Withdraw;
@@ -53,50 +56,25 @@ pub(crate) struct Figures {
     thick: f64,
     /// A spiral rises from here.
     ramp: f64,
-    /// Seconds since what is held was noted last.
+    /// Seconds since what is held was noted last, and filament that moved in them.
     long: f64,
-    /// The last speed, and one by it.
-    speed: (f64, f64),
+    moved: f64,
     stroke: Option<Stroke>,
     stroke_type: LineType,
+    run: Run,
+    /// Something may have changed since a line was laid last.
+    anew: bool,
     strokes: Vec<Stroke>,
     now: Now,
     seen: Seen,
     changes: Vec<Change>,
+    /// How many are kept of each kind.
+    changes_of: BTreeMap<&'static str, usize>,
     pauses: Vec<Pause>,
     settings: BTreeMap<String, String>,
     settings_lines: BTreeMap<String, u64>,
     problems: Vec<Problem>,
     problem_count: u64,
-}
-
-/// What the machine is told to hold now.
-#[derive(Debug)]
-struct Now {
-    fans: [f32; 16],
-    fan: f32,
-    nozzles: [f32; 64],
-    bed: f32,
-    chamber: f32,
-    pressure: f32,
-    tool: u8,
-    flow_factor: f32,
-    speed_factor: f32,
-}
-
-/// What a file was seen to use.
-#[derive(Debug, Default)]
-pub(crate) struct Seen {
-    pub moves: u64,
-    pub absolute: bool,
-    pub relative: bool,
-    pub inch: bool,
-    pub arcs: bool,
-    pub firmware_retraction: bool,
-    pub macros: bool,
-    pub limits: bool,
-    pub first_fan: bool,
-    pub mesh: Mesh,
 }
 
 impl Figures {
@@ -116,23 +94,16 @@ impl Figures {
             thick: 0.2,
             ramp: 0.0,
             long: 0.0,
-            speed: (1.0, 1.0),
+            moved: 0.0,
             stroke: None,
             stroke_type: LineType::Other,
+            run: Run::default(),
+            anew: true,
             strokes: Vec::new(),
-            now: Now {
-                fans: [0.0; 16],
-                fan: 0.0,
-                nozzles: [0.0; 64],
-                bed: 0.0,
-                chamber: 0.0,
-                pressure: -1.0,
-                tool: 0,
-                flow_factor: 1.0,
-                speed_factor: 1.0,
-            },
+            now: Now::default(),
             seen: Seen::default(),
             changes: Vec::new(),
+            changes_of: BTreeMap::new(),
             pauses: Vec::new(),
             settings: BTreeMap::new(),
             settings_lines: BTreeMap::new(),
@@ -154,57 +125,69 @@ impl Figures {
 
     /// A line is laid.
     #[inline]
-    fn lay(&mut self, step: &Step, plain: f64, one: f64, machine: &Machine) {
+    fn lay(&mut self, step: &Step, machine: &Machine) {
         self.withdraw.feed(step.e);
         if self.layer_word.is_none() {
             self.layer_by_z(step, machine);
         }
-        self.seen.absolute |= machine.e_absolute;
-        self.seen.relative |= !machine.e_absolute;
-        self.seen.arcs |= machine.arcing;
-        self.seen.inch |= machine.unit != 1.0;
-        let begins = self.stroke.is_none();
-        if begins {
-            self.begin_stroke(step, machine);
+        self.seen.modes |= step.modes;
+        if self.stroke.is_none() {
+            self.begin_stroke(step);
         }
-        let open = if self.thick > 0.0 {
-            self.ground.lay(step.from, step.to, step.length, self.thick)
-        } else {
-            0.0
-        };
-        let open = if step.to[2] - self.thick <= 0.05 {
-            0.0
-        } else {
-            open
-        };
-        if let Some(stroke) = &mut self.stroke {
-            stroke.go([step.to[0], step.to[1]], step.length, plain, open);
+        if self.anew || step.to[2] != self.run.z {
+            self.look_up(step.to[2]);
         }
-        let rate = step.e * step.speed * one;
-        let outside = self.layers.is_empty();
-        let (width, fan) = (self.width, self.now.fan);
-        let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
-        layer.z = step.to[2].max(if layer.is_laid() { layer.z } else { 0.0 });
-        layer.fan_most = layer.fan_most.max(fan);
-        layer.laid += step.length;
-        layer.laid_time += plain;
-        layer.laid_filament += step.e;
-        layer.width_stated += (width * step.length) as f32;
-        if !outside && step.length >= LEAST_FOR_RATE {
-            self.flow.add(step.e, plain, rate);
-            if rate > layer.peak_rate {
-                (layer.peak_rate, layer.peak_line) = (rate, machine.line);
+        let Figures { stroke, run, .. } = self;
+        let Some(stroke) = stroke else {
+            return;
+        };
+        let open = self.ground.lay(step.from, step.to, step.length);
+        stroke.go([step.to[0], step.to[1]], step.length, step.plain, open);
+        run.filament += step.e;
+        if run.in_layer && step.length >= LEAST_FOR_RATE {
+            let rate = step.e * step.speed * step.one;
+            self.flow.add(step.e, step.plain, rate);
+            if rate > run.peak.0 {
+                run.peak = (rate, step.line);
             }
+        }
+    }
+
+    /// Takes notice of what does not change from line to line: the height and the fan.
+    fn look_up(&mut self, z: f64) {
+        self.anew = false;
+        self.run.z = z;
+        self.ground.level(z, self.thick);
+        let laid = self
+            .stroke
+            .as_ref()
+            .is_some_and(|stroke| stroke.length > 0.0);
+        let fan = self.now.fan;
+        let layer = self.layer();
+        layer.z = z.max(if laid || layer.is_laid() {
+            layer.z
+        } else {
+            0.0
+        });
+        layer.fan_most = layer.fan_most.max(fan);
+    }
+
+    /// Counts the width of what was laid of a stroke so far.
+    fn widen(&mut self) {
+        if let Some(stroke) = &self.stroke {
+            let (sum, up_to) = &mut self.run.wide;
+            *sum += self.width * (stroke.length - *up_to);
+            *up_to = stroke.length;
         }
     }
 
     /// The head goes somewhere without laying, or filament moves by itself.
     #[inline]
-    fn roam(&mut self, step: &Step, machine: &Machine) {
+    fn roam(&mut self, step: &Step) {
         self.end_stroke();
         if step.e < 0.0 {
             let alone = step.length == 0.0;
-            if self.withdraw.draw(-step.e, step.speed, alone, machine.line) {
+            if self.withdraw.draw(-step.e, step.speed, alone, step.line) {
                 self.layer().retractions += 1;
             }
         } else if step.e > 0.0 {
@@ -215,6 +198,44 @@ impl Figures {
             layer.travel += step.length;
             layer.open_travel += self.ground.open(step.from, step.to, step.length, layer.z);
             layer.roamed.add(step.to[0], step.to[1]);
+        }
+    }
+
+    /// How many steps, at least the first, go by before a layer may begin.
+    fn in_one_layer(&self, steps: &[Step]) -> usize {
+        if self.layer_word.is_some() {
+            return steps.len();
+        }
+        let z = self.layers.last().map_or(f64::NAN, |layer| layer.z);
+        let level = |step: &&Step| !step.lays() || step.to[2] == z && step.from[2] == z;
+        steps.iter().take_while(level).count().max(1)
+    }
+
+    /// What steps lay and where they lead.
+    fn go_over(&mut self, steps: &[Step], machine: &Machine) {
+        self.seen.moves += steps.len() as u64;
+        for step in steps {
+            if step.lays() {
+                self.lay(step, machine);
+            } else {
+                self.roam(step);
+            }
+            self.long += step.plain;
+            self.moved += step.e;
+        }
+    }
+
+    /// How long steps take.
+    fn time(&mut self, steps: &[Step]) {
+        let slot = self.slot();
+        let Figures {
+            pace,
+            layers,
+            outside,
+            ..
+        } = self;
+        for step in steps {
+            pace.push(step, slot, |slot, time| spend(layers, outside, slot, time));
         }
     }
 
@@ -231,7 +252,12 @@ impl Figures {
 
     /// Notes what was held since the last change of any of it.
     fn hold(&mut self) {
-        let long = std::mem::take(&mut self.long) as f32;
+        let moved = std::mem::take(&mut self.moved);
+        let long = std::mem::take(&mut self.long);
+        let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
+        layer.filament += moved;
+        layer.plain_time += long;
+        let long = long as f32;
         if long <= 0.0 {
             return;
         }
@@ -264,6 +290,20 @@ impl Figures {
     }
 }
 
+/// The lesser of two numbers. `f64::min` takes more steps, to heed what is no number.
+#[inline]
+fn least(a: f64, b: f64) -> f64 {
+    if a < b { a } else { b }
+}
+
+/// The nearest whole number. Quicker than `round`: added to so large a number, what is behind the
+/// point falls off. Numbers beyond 2^50 come out as something beyond 2^50.
+#[inline]
+fn nearest(number: f64) -> i64 {
+    const LARGE: f64 = (3_u64 << 51) as f64;
+    (number + LARGE).to_bits().wrapping_sub(LARGE.to_bits()) as i64
+}
+
 /// Gives time to the layer of a slot.
 #[inline]
 fn spend(layers: &mut [Layer], outside: &mut Layer, slot: u32, time: f64) {
@@ -274,54 +314,35 @@ fn spend(layers: &mut [Layer], outside: &mut Layer, slot: u32, time: f64) {
 }
 
 impl Sink for Figures {
-    #[inline]
-    fn moved(&mut self, step: &Step, machine: &Machine) {
-        let way = if step.length > 0.0 {
-            step.length
-        } else {
-            step.e.abs()
-        };
-        if step.speed != self.speed.0 {
-            self.speed = (step.speed, 1.0 / step.speed);
+    fn moved(&mut self, mut steps: &[Step], machine: &Machine) {
+        // As long as no layer begins, all are laid, then all are timed. Two short loops are quicker
+        // than a long one, in which each step waits for the one before.
+        while !steps.is_empty() {
+            let (these, rest) = steps.split_at(self.in_one_layer(steps));
+            self.go_over(these, machine);
+            self.time(these);
+            steps = rest;
         }
-        let plain = way * self.speed.1;
-        let one = 1.0 / way;
-        self.seen.moves += 1;
-        if step.e > 0.0 && step.length > 0.0 {
-            self.lay(step, plain, one, machine);
-        } else {
-            self.roam(step, machine);
-        }
-        self.long += plain;
-        let slot = self.slot();
-        let layer = self.layers.last_mut().unwrap_or(&mut self.outside);
-        layer.filament += step.e;
-        layer.plain_time += plain;
-        let to = [0, 1, 2].map(|axis| step.to[axis] - step.from[axis]);
-        let Figures {
-            pace,
-            layers,
-            outside,
-            ..
-        } = self;
-        let way = ([to[0], to[1], to[2], step.e], (way, one, step.speed, plain));
-        pace.push(way.0, way.1, slot, |slot, time| {
-            spend(layers, outside, slot, time);
-        });
     }
 
     fn asked(&mut self, ask: Ask, machine: &Machine) {
+        if ask == Ask::Mode {
+            return;
+        }
         self.hold();
+        self.anew = true;
         self.ask(ask, machine);
     }
 
     fn marked(&mut self, mark: Mark<'_>, machine: &Machine) {
+        self.anew = true;
         match mark {
             Mark::Nothing => {}
             Mark::Layer(word) => self.layer_marked(word, machine),
             Mark::Z(mm) => self.layer_z(mm),
             Mark::Height(mm) => self.layer_height(mm),
             Mark::Width(mm) => {
+                self.widen();
                 self.width = mm.clamp(0.0, 10.0);
             }
             Mark::Type(line_type) => {

@@ -6,9 +6,27 @@ mod spoken;
 
 use super::comments::{self, Mark};
 use super::lines::Line;
+use super::plain_move::Move;
 use super::sink::{Ask, Sink, Step};
 use super::words::{Kind, Odd, Words};
 use serde::{Deserialize, Serialize};
+
+/// Ways of writing a move, as bits.
+pub(crate) mod modes {
+    /// Filament is counted on.
+    pub const ABSOLUTE: u8 = 1;
+    /// Filament is told as amounts.
+    pub const RELATIVE: u8 = 2;
+    /// Inches.
+    pub const INCH: u8 = 4;
+    /// Along an arc.
+    pub const ARC: u8 = 8;
+
+    /// How a machine begins.
+    pub(super) fn usual() -> u8 {
+        ABSOLUTE
+    }
+}
 
 /// Millimetres to the inch.
 const INCH: f64 = 25.4;
@@ -44,9 +62,9 @@ pub(crate) struct Machine {
     drawn_back: bool,
     /// What the firmware draws back, mm, and how fast, mm/s.
     firmware: [f64; 2],
-    /// It goes along an arc.
-    #[serde(skip)]
-    pub arcing: bool,
+    /// The [`modes`] in force.
+    #[serde(skip, default = "modes::usual")]
+    pub modes: u8,
     /// Number of the line that is read.
     #[serde(default)]
     pub line: u64,
@@ -72,7 +90,7 @@ impl Default for Machine {
             tool: 0,
             drawn_back: false,
             firmware: [1.0, 35.0],
-            arcing: false,
+            modes: modes::usual(),
             line: 0,
             offset_in_file: 0,
         }
@@ -101,17 +119,15 @@ impl Machine {
         }
     }
 
-    /// As it was before `step`, the last one it made.
+    /// As it was before `step`, after which it has only moved.
     pub fn before(&self, step: &Step) -> Machine {
-        let factor = self.unit * self.e_scale * self.flow_factor;
-        let e = if factor > 0.0 {
-            self.e - step.e / factor
-        } else {
-            self.e
-        };
+        let (e, feed) = step.before;
         Machine {
             at: step.from,
             e,
+            feed,
+            line: step.line,
+            offset_in_file: step.offset,
             ..self.clone()
         }
     }
@@ -119,12 +135,29 @@ impl Machine {
     #[inline]
     fn command(&mut self, words: &mut Words, sink: &mut impl Sink) {
         match (words.letter, words.code) {
-            (b'G', 0 | 1) => self.straight(words, sink),
+            (b'G', 0 | 1) => self.straight(&Move::of(words), sink),
             (b'G', 2 | 3) => self.arc(words, sink),
-            (b'G', _) => self.geometry(words, sink),
-            (b'M', _) => self.miscellany(words, sink),
+            (b'G', _) => {
+                self.geometry(words, sink);
+                self.settle_modes(sink);
+            }
+            (b'M', _) => {
+                self.miscellany(words, sink);
+                self.settle_modes(sink);
+            }
             _ => self.change_tool(words.code, sink),
         }
+    }
+
+    fn settle_modes(&mut self, sink: &mut impl Sink) {
+        let filament = if self.e_absolute {
+            modes::ABSOLUTE
+        } else {
+            modes::RELATIVE
+        };
+        let inch = if self.unit == 1.0 { 0 } else { modes::INCH };
+        self.modes = filament | inch;
+        sink.asked(Ask::Mode, self);
     }
 
     fn change_tool(&mut self, tool: u32, sink: &mut impl Sink) {
@@ -210,28 +243,29 @@ impl Machine {
 
     /// A step from here to `to`; the machine stands there afterwards.
     #[inline]
-    fn step(&mut self, to: [f64; 3], e: f64, sink: &mut impl Sink) {
+    fn step(&mut self, to: [f64; 3], e: f64, before: (f64, f64), sink: &mut impl Sink) {
         let from = self.at;
-        let [x, y, z] = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
-        let flat = x * x + y * y;
-        let length = if flat + z * z > 0.0 {
-            (flat + z * z).sqrt()
-        } else {
-            0.0
-        };
+        let way = [to[0] - from[0], to[1] - from[1], to[2] - from[2]];
+        let square = way[0] * way[0] + way[1] * way[1] + way[2] * way[2];
+        let length = square.sqrt();
         self.at = to;
         if length > 0.0 || e != 0.0 {
             let speed = self.feed * self.speed_factor;
-            sink.moved(
-                &Step {
-                    from,
-                    to,
-                    length,
-                    e,
-                    speed,
-                },
-                self,
-            );
+            let moves = if length > 0.0 { length } else { e.abs() };
+            let step = Step {
+                from,
+                to,
+                length,
+                one: 1.0 / moves,
+                e,
+                speed,
+                plain: moves / speed,
+                before,
+                modes: self.modes,
+                line: self.line,
+                offset: self.offset_in_file,
+            };
+            sink.moved(std::slice::from_ref(&step), self);
         }
     }
 }

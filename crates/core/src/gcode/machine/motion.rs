@@ -1,6 +1,7 @@
 //! Moves: straight ones, and arcs as chains of short straight ones.
 
-use super::Machine;
+use super::{Machine, modes};
+use crate::gcode::plain_move::Move;
 use crate::gcode::sink::Sink;
 use crate::gcode::words::{Odd, Words};
 use std::f64::consts::TAU;
@@ -14,21 +15,16 @@ const MOST_PIECES: f64 = 720.0;
 impl Machine {
     /// Where the words lead, mm, and the filament they move, mm.
     #[inline]
-    fn target(&mut self, words: &Words) -> ([f64; 3], f64) {
+    fn target(&mut self, words: &Move) -> ([f64; 3], f64) {
         let mut to = self.at;
-        for (axis, letter) in [b'X', b'Y', b'Z'].into_iter().enumerate() {
-            if let Some(value) = words.get(letter) {
-                let value = value * self.unit;
-                let from = if self.absolute {
-                    self.offset[axis]
-                } else {
-                    to[axis]
-                };
-                to[axis] = from + value;
+        let begin = if self.absolute { self.offset } else { self.at };
+        for (axis, to) in to.iter_mut().enumerate() {
+            if let Some(value) = words.axis(axis) {
+                *to = begin[axis] + value * self.unit;
             }
         }
         let mut e = 0.0;
-        if let Some(value) = words.get(b'E') {
+        if let Some(value) = words.filament() {
             e = if self.e_absolute {
                 value - self.e
             } else {
@@ -41,7 +37,7 @@ impl Machine {
             };
             e *= self.unit * self.e_scale * self.flow_factor;
         }
-        if let Some(feed) = words.get(b'F')
+        if let Some(feed) = words.feed()
             && feed > 0.0
         {
             self.feed = feed * self.unit / 60.0;
@@ -51,19 +47,21 @@ impl Machine {
 
     /// `G0`, `G1`.
     #[inline]
-    pub(super) fn straight(&mut self, words: &Words, sink: &mut impl Sink) {
+    pub(crate) fn straight(&mut self, words: &Move, sink: &mut impl Sink) {
+        let before = (self.e, self.feed);
         let (to, e) = self.target(words);
-        self.step(to, e, sink);
+        self.step(to, e, before, sink);
     }
 
     /// `G2` clockwise, `G3` counter-clockwise, in the plane of the bed; a helix where Z moves too.
     pub(super) fn arc(&mut self, words: &mut Words, sink: &mut impl Sink) {
         let from = self.at;
-        let (to, e) = self.target(words);
+        let before = (self.e, self.feed);
+        let (to, e) = self.target(&Move::of(words));
         let clockwise = words.code == 2;
         let Some(centre) = self.centre(words, from, to, clockwise) else {
             words.say(Odd::Arc);
-            self.step(to, e, sink);
+            self.step(to, e, before, sink);
             return;
         };
         let radius = (from[0] - centre[0]).hypot(from[1] - centre[1]);
@@ -74,7 +72,7 @@ impl Machine {
             .ceil()
             .clamp(1.0, MOST_PIECES);
         let chord = chord_share(turn / pieces);
-        self.arcing = true;
+        self.modes |= modes::ARC;
         for piece in 1..=pieces as u32 {
             let share = f64::from(piece) / pieces;
             let place = if f64::from(piece) < pieces {
@@ -92,10 +90,10 @@ impl Machine {
             // time comes out.
             let feed = self.feed;
             self.feed *= chord;
-            self.step(place, e / pieces, sink);
+            self.step(place, e / pieces, before, sink);
             self.feed = feed;
         }
-        self.arcing = false;
+        self.modes &= !modes::ARC;
     }
 
     /// The centre of an arc, from I and J or from R.
