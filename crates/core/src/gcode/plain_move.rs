@@ -4,8 +4,10 @@
 //! would be most of the work of reading. Here the places of everything that is no digit are found
 //! first, eight bytes at a time; numbers lie between them, and their digits are joined in pairs.
 
+use super::lines::LONGEST_LINE;
 use super::number;
 use super::words::{LARGEST, Words};
+use memchr::memchr;
 use std::num::NonZeroU64;
 
 /// Bytes that a plain move may have, its end among them.
@@ -81,10 +83,23 @@ impl Move {
     }
 
     /// Takes a plain move apart at the beginning of `bytes`: `G0` or `G1`, words in capital letters
-    /// with numbers, the line's end. Returns the line's length. None for whatever else stands there
-    /// or too near the end of the bytes, which [`Words::take`] has to look at; this is no move then.
+    /// with numbers, perhaps a comment, the line's end. Returns the line's length and the comment.
+    /// None for whatever else stands there or too near the end of the bytes, which
+    /// [`Words::take`] has to look at; this is no move then.
     #[inline]
-    pub fn take(&mut self, bytes: &[u8]) -> Option<usize> {
+    pub fn take<'a>(&mut self, bytes: &'a [u8]) -> Option<(usize, Option<&'a [u8]>)> {
+        let end = self.take_words(bytes)?;
+        if bytes[end] == b'\n' {
+            return Some((end + 1, None));
+        }
+        let comment = &bytes[end + 1..];
+        let length = memchr(b'\n', comment).filter(|length| *length < LONGEST_LINE / 2)?;
+        Some((end + 1 + length + 1, Some(&comment[..length])))
+    }
+
+    /// The same up to the end of the words: the place of a comment's sign or of the line's end.
+    #[inline]
+    fn take_words(&mut self, bytes: &[u8]) -> Option<usize> {
         let window: &Window = bytes.first_chunk()?;
         if window[0] != b'G' || window[1] & !1 != b'0' {
             return None;
@@ -112,11 +127,11 @@ impl Move {
             set |= 1 << place;
         };
         let end = end + usize::from(window[end] == b'\r');
-        if window[end] != b'\n' {
+        if !matches!(window[end], b'\n' | b';') {
             return None;
         }
         self.set = set;
-        Some(end + 1)
+        Some(end)
     }
 }
 
@@ -276,7 +291,7 @@ mod tests {
     fn quick(line: &str) -> Option<(Move, usize)> {
         let mut read = Move::default();
         let bytes = [line.as_bytes(), &[b'7'; 80]].concat();
-        read.take(&bytes).map(|length| (read, length))
+        read.take(&bytes).map(|(length, _)| (read, length))
     }
 
     fn words(read: &Move) -> [Option<f64>; 5] {
@@ -288,6 +303,7 @@ mod tests {
         for (line, told) in [
             ("G1 X107.123 Y60.5 E.02821\n", [107.123, 60.5, 0.02821]),
             ("G0X107.123Y-60E0\r\n", [107.123, -60.0, 0.0]),
+            ("G1 X7 Y1 E.5 ; to: E9\n", [7.0, 1.0, 0.5]),
             (
                 "G1 F1800 X1. Y-.5 E12345.67891\n",
                 [1.0, -0.5, 12_345.678_91],
@@ -311,7 +327,7 @@ mod tests {
             "G10\n",
             "G1.1 X1\n",
             "g1 x1\n",
-            "G1 X1 ; to the side\n",
+            "G1 X1 (to the side)\n",
             "G1 X1*33\n",
             "G1 X 1\n",
             "G1 Xnan\n",
@@ -326,6 +342,8 @@ mod tests {
             assert!(quick(line).is_none(), "{line}");
         }
         assert_eq!(Move::default().take(b"G1 X1\n"), None, "too near the end");
+        let torn = format!("G1 X1 ; to the {}", " side".repeat(20));
+        assert_eq!(Move::default().take(torn.as_bytes()), None, "torn comment");
     }
 
     proptest! {
@@ -334,15 +352,20 @@ mod tests {
             code in "G[01]",
             told in prop::collection::vec("[XYZEFS] ?-?[0-9]{0,9}(\\.[0-9]{0,8})?", 0..6),
             between in " {0,2}",
-            end in " ?\r?\n",
+            end in " ?(;[ -~]{0,40})?\r?\n",
         ) {
             let line = format!("{code}{between}{}{end}", told.join(&between));
-            if let Some((read, length)) = quick(&line) {
+            let mut read = Move::default();
+            let bytes = [line.as_bytes(), &[b'7'; 80]].concat();
+            if let Some((length, comment)) = read.take(&bytes) {
                 let mut careful = Words::default();
-                careful.take(line.trim_end_matches(['\r', '\n']).as_bytes());
+                let line = line.trim_end_matches('\n');
+                let line = line.strip_suffix('\r').unwrap_or(line);
+                let (_, said) = careful.take(line.as_bytes());
                 prop_assert_eq!(careful.odd, None);
+                prop_assert_eq!(comment.map(<[u8]>::trim_ascii), said.map(<[u8]>::trim_ascii));
                 prop_assert_eq!(words(&read), words(&Move::of(&careful)), "{}", line);
-                prop_assert_eq!(length, line.len());
+                prop_assert_eq!(bytes[length - 1], b'\n');
             }
         }
     }

@@ -94,9 +94,12 @@ impl Reader {
             // Nearly every line is a plain move, and is read without being cut out first.
             while !block.is_full()
                 && lines.begins()
-                && let Some(length) = plain.take(bytes)
+                && let Some((length, comment)) = plain.take(bytes)
             {
                 (machine.line, machine.offset_in_file) = lines.pass(length);
+                if let Some(comment) = comment {
+                    machine.comment(comment, block);
+                }
                 machine.straight(plain, block);
                 bytes = &bytes[length..];
             }

@@ -233,8 +233,9 @@ impl Machine {
         }
     }
 
+    /// A comment is read.
     #[inline]
-    fn comment(&mut self, comment: &[u8], sink: &mut impl Sink) {
+    pub fn comment(&self, comment: &[u8], sink: &mut impl Sink) {
         let mark = comments::read(comment);
         if !matches!(mark, Mark::Nothing) {
             sink.marked(mark, self);
