@@ -116,6 +116,9 @@ impl Move {
             if window[at] == b' ' {
                 marks.pass();
                 at += 1;
+                if marks.next()? != at {
+                    return None;
+                }
             }
             let letter = window[at];
             if !letter.is_ascii_uppercase() {
@@ -316,6 +319,19 @@ mod tests {
             let (read, length) = quick(line).unwrap_or_else(|| panic!("{line}"));
             let [x, y, _, e, _] = words(&read).map(Option::unwrap_or_default);
             assert_eq!(([x, y, e], length), (told, line.len()), "{line}");
+        }
+    }
+
+    #[test]
+    fn the_middle_of_the_window_may_fall_anywhere() {
+        for digits in 1..=40 {
+            let line = format!("G1 X0.{:0digits$} Y-2.5 E1 F3\n", 5);
+            if let Some((read, _)) = quick(&line) {
+                let [_, y, _, e, feed] = words(&read);
+                assert_eq!((y, e, feed), (Some(-2.5), Some(1.0), Some(3.0)), "{line}");
+            }
+            let line = format!("G1 X2.5 {:0digits$}\n", 5);
+            assert!(quick(&line).is_none(), "{line}");
         }
     }
 

@@ -118,6 +118,37 @@ fn starts_in_the_air_and_seams_are_found() {
 }
 
 #[test]
+fn a_bridge_is_a_span_and_infill_over_infill_is_none() {
+    // Ribs two millimetres apart, and lines across them.
+    let rib = |n: u32, z: f64, x: f64| {
+        let y = 2.0 * f64::from(n);
+        format!("G1 X0 Y{y} Z{z} F6000\nG1 X{x} Y{y} E1 F1200\n")
+    };
+    let ribs: String = (0..=20).map(|n| rib(n, 0.2, 40.0)).collect();
+    let second: String = (0..=20).map(|n| rib(n, 0.4, 40.0)).collect();
+    let across: String = (1..=19)
+        .map(|n| format!("G1 X{0} Y0 Z0.6\nG1 X{0} Y40 E2\n", 2 * n))
+        .collect();
+    let infill = of(&format!("{START}{ribs}{second}{across}"));
+    assert_eq!(infill.layers.len(), 3);
+    assert_eq!(infill.sum(|l| l.bridges), 0.0);
+    // Two posts, and in the third layer one line from the one to the other and beyond.
+    let posts = |z: f64| -> String {
+        [0.0, 30.0]
+            .map(|x| format!("G1 X{x} Y0 Z{z}\nG1 X{} Y0 E1 F1200\n", x + 10.0))
+            .concat()
+    };
+    let beam = "G1 X0 Y0 Z0.6\nG1 X20 Y0 E1\nG1 X45 Y0 E1\n";
+    let bridge = of(&format!("{START}{}{}{beam}", posts(0.2), posts(0.4)));
+    let spans: Vec<f64> = bridge.layers.iter().map(|l| l.bridges.round()).collect();
+    assert_eq!(
+        spans,
+        [0.0, 0.0, 25.0],
+        "twenty between the posts, five beyond"
+    );
+}
+
+#[test]
 fn a_height_tells_its_layer_and_what_jumps_there() {
     let mut text = START.to_owned();
     for n in 1..=40 {

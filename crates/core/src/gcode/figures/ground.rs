@@ -1,9 +1,8 @@
 //! What lies beneath: the height of the plastic laid so far, on a grid over the plate.
 
+use super::bridges::Bridges;
+use super::walk::{CELL, FINE, Walk, cell, even};
 use super::{least, nearest};
-
-/// Side of a cell, mm.
-const CELL: f64 = 0.4;
 
 /// The map grows no larger than so many cells a side: 1.6 m.
 const MOST: i32 = 4096;
@@ -19,23 +18,6 @@ const MOST_PIECES: f64 = 16_384.0;
 
 /// A line whose underside is no higher lies on the plate, mm.
 const ON_PLATE: f64 = 0.05;
-
-/// Parts to a millimetre: 65,536 to a cell.
-const FINE: f64 = 65_536.0 / CELL;
-
-/// So many pieces are told apart by multiplying and not by dividing.
-const FEW: i64 = 63;
-
-/// One by a number of pieces, in 2^32nds.
-const SHARES: [i64; 64] = {
-    let mut shares = [0; 64];
-    let mut pieces = 1;
-    while pieces < 64 {
-        shares[pieces] = (1 << 32) / pieces as i64;
-        pieces += 1;
-    }
-    shares
-};
 
 /// No line ended yet.
 const NOWHERE: ([f64; 2], [i32; 2]) = ([f64::NAN; 2], [0; 2]);
@@ -53,6 +35,8 @@ pub(super) struct Ground {
     level: Level,
     /// Where the last line ended: in mm, and in parts of a cell from the left and front.
     pen: ([f64; 2], [i32; 2]),
+    /// Spans of the lines that are laid.
+    pub bridges: Bridges,
 }
 
 /// Heights of the lines that are laid.
@@ -75,20 +59,6 @@ fn beneath(cell: u32, top: u32) -> u32 {
     if highest < top { highest } else { below }
 }
 
-#[inline]
-fn cell(mm: f64) -> i32 {
-    (nearest(mm * FINE) >> 16) as i32
-}
-
-/// A way over the grid in even pieces, in parts of a cell: the middle of the next piece, and how
-/// far it is to the one after.
-struct Walk {
-    x: i64,
-    y: i64,
-    dx: i64,
-    dy: i64,
-}
-
 impl Default for Ground {
     fn default() -> Self {
         Ground {
@@ -99,30 +69,8 @@ impl Default for Ground {
             deep: 0,
             level: Level::default(),
             pen: NOWHERE,
+            bridges: Bridges::default(),
         }
-    }
-}
-
-impl Walk {
-    #[inline]
-    fn new(from: [f64; 3], to: [f64; 3], pieces: i64) -> Self {
-        let share = FINE / pieces as f64;
-        let (dx, dy) = ((to[0] - from[0]) * share, (to[1] - from[1]) * share);
-        Walk {
-            x: nearest(from[0] * FINE + dx * 0.5),
-            y: nearest(from[1] * FINE + dy * 0.5),
-            dx: nearest(dx),
-            dy: nearest(dy),
-        }
-    }
-
-    /// The cell the next piece is in.
-    #[inline]
-    fn step(&mut self) -> (i32, i32) {
-        let cell = ((self.x >> 16) as i32, (self.y >> 16) as i32);
-        self.x = self.x.wrapping_add(self.dx);
-        self.y = self.y.wrapping_add(self.dy);
-        cell
     }
 }
 
@@ -188,25 +136,36 @@ impl Ground {
         };
         self.pen = ([to[0], to[1]], ends);
         let pieces = nearest(least(length * (1.0 / CELL), MOST_PIECES) + 0.5).max(1);
-        let step = [0, 1].map(|axis| {
-            let way = i64::from(ends[axis] - begins[axis]);
-            if pieces <= FEW {
-                (way * SHARES[pieces as usize]) >> 32
-            } else {
-                way / pieces
-            }
-        });
-        let middle = [0, 1].map(|axis| begins[axis] + (step[axis] >> 1) as i32);
-        let step = step.map(|step| step as i32);
+        let (middle, step) = even(begins, ends, pieces);
         let open = if pieces <= 2 {
             self.cover(middle, step, pieces)
         } else {
             self.cover_long(middle, step, pieces)
         };
         if open == 0 {
+            self.bridges.land();
             0.0
         } else {
+            self.hang(middle, step, pieces, length);
             f64::from(open) / pieces as f64 * length
+        }
+    }
+
+    /// Follows a line that was laid once more: where it hangs, and where it lands.
+    #[cold]
+    fn hang(&mut self, from: [i32; 2], [dx, dy]: [i32; 2], pieces: i64, length: f64) {
+        let [mut x, mut y] = from;
+        let piece = length / pieces as f64;
+        for _ in 0..pieces {
+            let place = (y >> 16).wrapping_mul(self.wide).wrapping_add(x >> 16);
+            let cell = self.cells.get(place as usize);
+            let hangs = |cell: &u32| beneath(*cell, self.level.top) < self.level.floor;
+            if cell.is_some_and(hangs) {
+                self.bridges.hang(piece);
+            } else {
+                self.bridges.land();
+            }
+            (x, y) = (x.wrapping_add(dx), y.wrapping_add(dy));
         }
     }
 
@@ -317,6 +276,7 @@ impl Ground {
             deep,
             level: std::mem::take(&mut self.level),
             pen: NOWHERE,
+            bridges: std::mem::take(&mut self.bridges),
         };
         true
     }

@@ -14,9 +14,6 @@ const MOST_LAYERS: usize = 12_000;
 /// Heights that differ by less are one layer, mm.
 const SAME_Z: f64 = 0.005;
 
-/// A span over nothing is a bridge from here on, mm.
-const LEAST_BRIDGE: f64 = 3.0;
-
 /// Lines laid at the wrong height before the first layer, up to this length, prime the nozzle, mm.
 const PRIMING: f64 = 700.0;
 
@@ -237,9 +234,7 @@ impl Figures {
         if self.run.peak.0 > layer.peak_rate {
             (layer.peak_rate, layer.peak_line) = self.run.peak;
         }
-        if stroke.open > LEAST_BRIDGE {
-            layer.bridges += stroke.open;
-        }
+        layer.bridges += self.ground.bridges.end();
         if self.types_named || outside {
             count_stroke(layer, &stroke, self.stroke_type, width);
         } else if self.strokes.len() < MOST_STROKES {

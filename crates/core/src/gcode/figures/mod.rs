@@ -1,6 +1,7 @@
 //! Figures of a file, gathered in one pass.
 
 mod asked;
+mod bridges;
 mod close;
 mod flow;
 mod ground;
@@ -9,6 +10,7 @@ mod limits;
 mod pace;
 mod state;
 pub(crate) mod strokes;
+mod walk;
 mod withdraw;
 
 pub use limits::Limits;
