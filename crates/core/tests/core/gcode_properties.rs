@@ -40,7 +40,8 @@ fn file() -> impl Strategy<Value = String> {
     prop::collection::vec(line(), 0..120).prop_map(|lines| lines.join("\n"))
 }
 
-/// A file of so many layers of a hundred lines, and the filament and seconds it takes at full speed.
+/// A file of so many layers of a hundred lines, with the filament and seconds it takes at full
+/// speed.
 fn tower(layers: u32) -> (String, f64, f64) {
     let mut text = "M83\n; wall_count = 3\nG1 X100 Y100 F6000\n".to_owned();
     for layer in 1..=layers {
