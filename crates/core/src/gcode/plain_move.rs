@@ -116,9 +116,6 @@ impl Move {
             if window[at] == b' ' {
                 marks.pass();
                 at += 1;
-                if marks.next()? != at {
-                    return None;
-                }
             }
             let letter = window[at];
             if !letter.is_ascii_uppercase() {
@@ -178,6 +175,11 @@ impl<'a> Marks<'a> {
     fn number(&mut self, from: usize) -> Option<f64> {
         let mut from = from;
         let mut end = self.next()?;
+        if end < from {
+            // The letter begins the second half, at which nobody had looked yet.
+            self.pass();
+            end = self.next()?;
+        }
         let negative = end == from && self.window[end] == b'-';
         if negative {
             self.pass();

@@ -18,8 +18,14 @@ impl Bridges {
         self.hanging += mm;
     }
 
-    /// The line rests on something.
+    /// Whether the line hangs where it is.
     #[inline]
+    pub fn hangs(&self) -> bool {
+        self.hanging > 0.0
+    }
+
+    /// The line rests on something.
+    #[cold]
     pub fn land(&mut self) {
         if self.hanging >= LEAST {
             self.landed += self.hanging;

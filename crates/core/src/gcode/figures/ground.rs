@@ -143,7 +143,9 @@ impl Ground {
             self.cover_long(middle, step, pieces)
         };
         if open == 0 {
-            self.bridges.land();
+            if self.bridges.hangs() {
+                self.bridges.land();
+            }
             0.0
         } else {
             self.hang(middle, step, pieces, length);
