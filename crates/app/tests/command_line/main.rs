@@ -5,30 +5,40 @@ mod gcode;
 mod history;
 mod learn;
 mod measure;
+mod odd_input;
 mod practice;
 mod stand_in;
 mod trials;
 
 use serde_json::Value;
 use std::io::Write;
-use std::process::{Command, Output, Stdio};
+use std::process::{Child, Command, Output, Stdio};
 
 const CASE: &str = r#"{ "format": "usual-suspect-case/1", "machine": { "motion": "crossed-belt" },
   "findings": [ { "id": "layer-step", "state": "present" }, { "id": "pulley-mark",
       "state": "slips" } ] }"#;
 
-fn run(arguments: &[&str], input: &str) -> Output {
-    let mut child = Command::new(env!("CARGO_BIN_EXE_usual-suspect"))
+fn started(arguments: &[&str]) -> Child {
+    Command::new(env!("CARGO_BIN_EXE_usual-suspect"))
         .args(arguments)
         .env_remove("DATABASE_URL")
         .stdin(Stdio::piped())
         .stdout(Stdio::piped())
         .stderr(Stdio::piped())
         .spawn()
-        .unwrap();
-    // A command that refuses early may not read its input.
-    let _ = child.stdin.take().unwrap().write_all(input.as_bytes());
-    child.wait_with_output().unwrap()
+        .unwrap()
+}
+
+fn run(arguments: &[&str], input: &(impl AsRef<[u8]> + ?Sized)) -> Output {
+    let mut child = started(arguments);
+    let mut stdin = child.stdin.take().unwrap();
+    let input = input.as_ref().to_vec();
+    // Written beside: a long answer must not wait for its question. A command that refuses early
+    // may not read its input.
+    let writing = std::thread::spawn(move || drop(stdin.write_all(&input)));
+    let out = child.wait_with_output().unwrap();
+    writing.join().unwrap();
+    out
 }
 
 fn json(out: &Output) -> Value {

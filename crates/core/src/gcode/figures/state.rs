@@ -35,7 +35,7 @@ pub(super) struct Run {
 #[derive(Debug, Default)]
 pub(super) struct Seen {
     pub moves: u64,
-    /// [`modes`](super::machine::modes) in which lines were laid.
+    /// [`modes`](super::super::machine::modes) in which lines were laid.
     pub modes: u8,
     pub firmware_retraction: bool,
     pub macros: bool,

@@ -14,12 +14,17 @@ impl Machine {
             82 | 83 => {
                 self.e_absolute = words.code == 82;
                 self.e_said_absolute = self.e_absolute;
+                self.tell_mode(sink);
             }
             104 | 109 => self.heat(Heater::Nozzle, words, words.code == 109, sink),
             140 | 190 => self.heat(Heater::Bed, words, words.code == 190, sink),
             141 | 191 => self.heat(Heater::Chamber, words, words.code == 191, sink),
             106 | 107 => self.fan(words, sink),
-            200..=205 => self.limits(words, sink),
+            200 => {
+                self.volumetric(words);
+                self.tell_mode(sink);
+            }
+            201..=205 => self.limits(words, sink),
             207 => {
                 self.firmware = self.firmware_numbers(words);
                 sink.asked(Ask::RetractLength(self.firmware[0]), self);
@@ -136,7 +141,6 @@ impl Machine {
                     .into_iter()
                     .for_each(|v| say(Limit::Filament(v * unit)));
             }
-            200 => self.volumetric(words),
             _ => {}
         }
     }

@@ -137,19 +137,14 @@ impl Machine {
         match (words.letter, words.code) {
             (b'G', 0 | 1) => self.straight(&Move::of(words), sink),
             (b'G', 2 | 3) => self.arc(words, sink),
-            (b'G', _) => {
-                self.geometry(words, sink);
-                self.settle_modes(sink);
-            }
-            (b'M', _) => {
-                self.miscellany(words, sink);
-                self.settle_modes(sink);
-            }
+            (b'G', _) => self.geometry(words, sink),
+            (b'M', _) => self.miscellany(words, sink),
             _ => self.change_tool(words.code, sink),
         }
     }
 
-    fn settle_modes(&mut self, sink: &mut impl Sink) {
+    /// Tells that what follows is to be taken in another way.
+    fn tell_mode(&mut self, sink: &mut impl Sink) {
         let filament = if self.e_absolute {
             modes::ABSOLUTE
         } else {
@@ -190,6 +185,9 @@ impl Machine {
             91 => (self.absolute, self.e_absolute) = (false, false),
             92 => self.rename_place(words),
             _ => {}
+        }
+        if matches!(words.code, 20 | 21 | 90..=92) {
+            self.tell_mode(sink);
         }
     }
 

@@ -1,30 +1,12 @@
 //! Odd input on the command line: one clear line, and an end.
 
+use crate::{run, started};
 use std::io::{Read, Write};
 use std::os::unix::fs::symlink;
 use std::path::PathBuf;
-use std::process::{Command, Output, Stdio};
+use std::process::Command;
 
-const BINARY: &str = env!("CARGO_BIN_EXE_usual-suspect");
 const CASE: &str = r#"{ "format": "usual-suspect-case/1", "findings": [] }"#;
-
-fn run(arguments: &[&str], input: &[u8]) -> Output {
-    let mut child = Command::new(BINARY)
-        .args(arguments)
-        .env_remove("DATABASE_URL")
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::piped())
-        .spawn()
-        .unwrap();
-    let mut stdin = child.stdin.take().unwrap();
-    let input = input.to_vec();
-    // Written beside: a long answer must not wait for its question.
-    let writing = std::thread::spawn(move || drop(stdin.write_all(&input)));
-    let out = child.wait_with_output().unwrap();
-    writing.join().unwrap();
-    out
-}
 
 #[test]
 fn a_line_that_is_no_text_or_without_end_stops_no_other() {
@@ -55,13 +37,7 @@ fn a_line_that_is_no_text_or_without_end_stops_no_other() {
 #[test]
 fn whoever_stops_reading_is_no_failure_and_messages_stay_readable() {
     let many = format!("{}\n", CASE.replace('\n', " ")).repeat(300);
-    let mut child = Command::new(BINARY)
-        .args(["rank", "--lines", "-"])
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::piped())
-        .spawn()
-        .unwrap();
+    let mut child = started(&["rank", "--lines", "-"]);
     let mut stdin = child.stdin.take().unwrap();
     let writing = std::thread::spawn(move || drop(stdin.write_all(many.as_bytes())));
     let mut first = [0; 100];
